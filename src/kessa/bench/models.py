@@ -1,0 +1,75 @@
+"""Runs and their events. Events are inserted, never changed."""
+
+import uuid
+from typing import Any
+
+from django.db import models
+
+from kessa.accounts.models import Person, Programme
+from kessa.bench.queries import EventQuery, RunQuery
+from kessa.library.models import Lot, MethodVersion
+from kessa.visits.models import Sample
+from kessa_core.runs import Event as CoreEvent
+
+
+class Run(models.Model):
+    """One method carried out on a sample. continues: the run that ran out of range before it."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    programme = models.ForeignKey(Programme, models.PROTECT)
+    sample = models.ForeignKey(Sample, models.PROTECT, related_name="runs")
+    version = models.ForeignKey(MethodVersion, models.PROTECT)
+    lot = models.ForeignKey(Lot, models.PROTECT, null=True)
+    continues = models.ForeignKey("self", models.PROTECT, null=True, related_name="continued_by")
+    opened_by = models.ForeignKey(Person, models.PROTECT, related_name="+")
+    opened_at = models.DateTimeField()
+    finish = models.CharField(max_length=20, blank=True)
+
+    objects = RunQuery.as_manager()
+
+    def __str__(self) -> str:
+        return f"Run {self.pk}"
+
+
+class Event(models.Model):
+    """One act as the device sent it, and when it arrived."""
+
+    id = models.CharField(primary_key=True, max_length=64)
+    programme = models.ForeignKey(Programme, models.PROTECT)
+    run = models.ForeignKey(Run, models.PROTECT, related_name="events")
+    person = models.ForeignKey(Person, models.PROTECT, related_name="+")
+    v = models.PositiveSmallIntegerField()
+    act = models.CharField(max_length=20)
+    data = models.JSONField(default=dict)
+    device = models.CharField(max_length=64)
+    seq = models.BigIntegerField()
+    lamport = models.BigIntegerField()
+    at = models.CharField(max_length=40)
+    mono_ms = models.FloatField()
+    page = models.CharField(max_length=64, blank=True)
+    offset_ms = models.BigIntegerField(null=True)
+    shown = models.JSONField(default=dict)
+    received_at = models.DateTimeField(auto_now_add=True)
+
+    objects = EventQuery.as_manager()
+
+    class Meta:
+        indexes = [models.Index(fields=["run", "lamport"])]
+
+    def __str__(self) -> str:
+        return f"{self.act} {self.at}"
+
+    def as_core(self) -> CoreEvent:
+        """The event as the core reads it."""
+        return CoreEvent(run=str(self.run_id), **{name: getattr(self, name) for name in CARRIED})
+
+
+CARRIED = (
+    "id", "act", "data", "device", "seq", "lamport", "at", "mono_ms", "page", "offset_ms", "shown", "v",
+)  # fmt: skip
+
+
+def event_row(run: Run, person: Person, event: CoreEvent) -> Event:
+    """A row for an event that arrived."""
+    carried: dict[str, Any] = {name: getattr(event, name) for name in CARRIED}
+    return Event(programme_id=run.programme_id, run=run, person=person, **carried)

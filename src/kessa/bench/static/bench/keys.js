@@ -1,0 +1,34 @@
+// The keyboard: Space, Backspace, E, N, O, D, C, 1-5 and ?. A held key counts once.
+const BY_SPOT = {
+  tick: { n: "tick", enter: "tick" },
+  count: { " ": "drop", e: "end" },
+  reading: { n: "next", enter: "next", o: "back-off", d: "doubt", c: "check-drop" },
+  "blank-failed": { n: "again" },
+  beyond: { n: "go-on" },
+};
+
+function isTyping(element) {
+  return element.matches("input, textarea, select, summary, a");
+}
+
+export function listen({ acts, spot }) {
+  document.addEventListener("keydown", (event) => {
+    if (event.repeat || event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
+    const key = event.key.toLowerCase();
+    const onButton = event.target.matches("button");
+    if (onButton && key === "enter") return;
+    if (onButton && key === " " && event.target.dataset.act !== "drop") return;
+    if (key === "?") {
+      const help = document.getElementById("keyhelp");
+      help.open = !help.open;
+      return;
+    }
+    let name = key === "backspace" ? "take-back" : BY_SPOT[spot()]?.[key];
+    if (spot() === "count" && key === "e" && document.querySelector('[data-act="beyond"]:not([hidden])')) name = "beyond";
+    const answer = spot() === "check" && document.querySelectorAll("#answers button")[Number(key) - 1];
+    if (answer) answer.click();
+    else if (name) acts[name]();
+    else return;
+    event.preventDefault();
+  });
+}

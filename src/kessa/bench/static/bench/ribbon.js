@@ -1,0 +1,55 @@
+// The line: hands above, the standing sample below, the needle at now. Positions are shares of time.
+import { nameOf } from "./tape.js";
+
+const ms = (iso) => Date.parse(iso);
+
+function piece(className, text, left, width) {
+  const element = document.createElement("span");
+  element.className = className;
+  element.textContent = text;
+  element.style.left = `${left}%`;
+  if (width !== undefined) element.style.width = `${width}%`;
+  return element;
+}
+
+// Blocks of the run: done ones with their own times, the present one, those to come as planned.
+function blocks(runs, now) {
+  const made = [];
+  let at = null;
+  for (const { sheet, state, events } of runs) {
+    const times = events.map((event) => ms(event.at)).sort((a, b) => a - b);
+    at = Math.max(at ?? 0, times[0] ?? now);
+    const seconds = (role) => (role === "blank" ? sheet.plan.blank : sheet.plan.sample) * 1000;
+    for (const d of state.dets) {
+      const open = !d.closed && !d.rejected;
+      const ended = ms(d.at || d.times.at(-1) || new Date(at).toISOString());
+      const end = open ? Math.max(now, at + seconds(d.role)) : Math.max(ended, at + 1000);
+      made.push({ name: nameOf(sheet.words, d), from: at, to: end, kind: open ? "now" : d.rejected ? "struck" : "done" });
+      at = end;
+    }
+    if (state.finish) continue;
+    const had = new Set(state.dets.map((d) => d.role));
+    for (const role of ["blank", "first", "second"])
+      if (!had.has(role)) {
+        made.push({ name: sheet.words.roles[role], from: at, to: at + seconds(role), kind: "next" });
+        at += seconds(role);
+      }
+  }
+  return made;
+}
+
+export function paintRibbon(element, runs, taken, now = Date.now()) {
+  const made = blocks(runs, now);
+  const begin = Math.max(taken, Math.min(made[0]?.from ?? now, now) - 10 * 60000);
+  const finish = Math.max(now, made.at(-1)?.to ?? now) + 20000;
+  const share = (time) => ((time - begin) / (finish - begin)) * 100;
+  const parts = made.map((b) => piece(`block ${b.kind}`, b.name, share(b.from), Math.max(share(b.to) - share(b.from) - 0.4, 0.6)));
+  parts.push(piece("axis", "", 0, 100));
+  parts.push(piece("standing", "", 0, share(now)));
+  parts.push(piece("standing-name", element.dataset.standing, 0));
+  const needle = piece("needle", "", share(now));
+  const late = share(now) > 88;
+  needle.append(piece(late ? "time left" : "time", new Date(now).toTimeString().slice(0, 5), 0));
+  parts.push(needle);
+  element.replaceChildren(...parts);
+}

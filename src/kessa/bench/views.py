@@ -1,0 +1,39 @@
+"""The bench: unfinished runs, and the page that plays one."""
+
+from uuid import UUID
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, render
+from django.views.decorators.cache import never_cache
+
+from kessa.bench.models import Run
+from kessa.bench.payload import payload
+from kessa.log.setting import setting_of
+from kessa.permissions import Permission, needs
+from kessa.ui.gauges import bare_gauges
+from kessa_core.sheets.rows import tops
+
+
+@needs(Permission.VIEW)
+def index(request: HttpRequest) -> HttpResponse:
+    """Runs that wait to be finished."""
+    runs = Run.objects.of(request.programme).unfinished()[:50]
+    return render(request, "bench/index.html", {"runs": runs})
+
+
+@never_cache
+@needs(Permission.TEST)
+def run(request: HttpRequest, run_id: UUID) -> HttpResponse:
+    """The bench page of one run and of those that go on from it."""
+    found = get_object_or_404(Run.objects.of(request.programme), pk=run_id)
+    method = found.version.method
+    setting = setting_of(found.sample.point, method.quantity, leave_out=found.pk)
+    context = {
+        "run": found,
+        "sample": found.sample,
+        "point": found.sample.point,
+        "method": method,
+        "payload": payload(found),
+        "gauges": bare_gauges(setting, tops(setting)),
+    }
+    return render(request, "bench/run.html", context)

@@ -1,0 +1,107 @@
+"""Eighteen months of chloride, made by the simulation and run through the same services as work.
+
+The pond starts leaking in the second autumn; above it nothing changes. One blank fails, one visit
+finds the brook in flood.
+"""
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from math import cos, pi
+from typing import Any
+
+import numpy as np
+
+from kessa.accounts.models import Person, Programme
+from kessa.bench import services as bench
+from kessa.library.models import MethodVersion
+from kessa.log.models import Result
+from kessa.visits import services as visits
+from kessa.visits.models import Sample
+from kessa.waters.models import Point
+from kessa_core.readings.dropcount import drop_model
+from kessa_core.simulation import script
+from kessa_core.simulation.bottle import draw_bottle
+from kessa_core.simulation.hands import Habits, work
+
+SEED = 20261
+DAYS = 548
+EVERY = 14
+LEAK_AFTER = 420
+FLOOD_VISIT = 17
+FAILED_BLANK_VISIT = 29
+WEATHER = ("clear", "cloudy", "rain", "wind")
+BEFORE = ("dry", "dry", "rain", "heavy rain", "thaw")
+
+
+@dataclass(frozen=True)
+class Day:
+    """One visit's day: how far into the story, weather, temperature."""
+
+    number: int
+    at: datetime
+    before: str
+    now: str
+    water_c: float
+
+
+def make(programme: Programme, person: Person, above: Point, below: Point, end: datetime) -> None:
+    """Every visit up to the day before *end*; does nothing when there are results already."""
+    if Result.objects.of(programme).exists():
+        return
+    rng = np.random.default_rng(SEED)
+    version = MethodVersion.objects.get(
+        programme=programme, method_id="chloride-drops-15ml", version=1
+    )
+    model = drop_model(version.method)
+    start = end - timedelta(days=DAYS)
+    for number, days in enumerate(range(0, DAYS - 2, EVERY)):
+        at = (start + timedelta(days=days)).replace(hour=9, minute=int(rng.integers(20, 58)))
+        bottle = draw_bottle(model, rng)
+        day = _day(number, at, rng)
+        for order, point in enumerate((above, below)):
+            when = at + timedelta(minutes=55 * order)
+            sample = _visit(programme, person, point, day, when)
+            if number == FLOOD_VISIT:
+                visits.do_not_sample(sample, person, "flood or strong current")
+                Sample.objects.filter(pk=sample.pk).update(taken_at=when)
+                continue
+            visits.take(sample, person, when, programme.timezone)
+            truth = _truth(point is below, days, day, rng)
+            dirty = 30.0 if number == FAILED_BLANK_VISIT and order == 0 else 0.0
+            session = work(version.method, truth, rng, Habits(doubt=0.06, keen=0.04), bottle, dirty)
+            run = bench.open_run(sample, person)
+            begun = when + timedelta(minutes=6)
+            events = script.events(version.method, session, begun, rng, str(run.pk))
+            bench.keep(programme, person, [event.as_json() for event in events])
+
+
+def _visit(programme: Programme, person: Person, point: Point, day: Day, when: datetime) -> Sample:
+    sample = visits.begin(programme, person, point, "chloride-drops-15ml")
+    visits.decide_to_go(sample)
+    noted: dict[str, Any] = {
+        "weather_now": day.now,
+        "weather_before": day.before,
+        "water_c": day.water_c,
+        "air_c": round(day.water_c + 2, 1),
+        "seen": ["brown water"] if day.before == "heavy rain" else ["clear water"],
+        "note": "",
+    }
+    visits.note_context(sample, noted)
+    sample.visit.begun_at = when - timedelta(minutes=10)
+    sample.visit.save(update_fields=["begun_at"])
+    return sample
+
+
+def _day(number: int, at: datetime, rng: np.random.Generator) -> Day:
+    season = cos((at.timetuple().tm_yday - 20) / 365 * 2 * pi)
+    before = str(rng.choice(BEFORE if season > 0.4 else BEFORE[:4]))
+    return Day(number, at, before, str(rng.choice(WEATHER)), round(9 - 6 * season, 1))
+
+
+def _truth(below: bool, days: int, day: Day, rng: np.random.Generator) -> float:
+    """The invented truth in mg/L: base, season, rain dilutes, thaw brings salt, the leak below."""
+    base = 26.0 + 3 * cos(day.at.timetuple().tm_yday / 365 * 2 * pi)
+    base += {"heavy rain": -4.0, "thaw": 7.0}.get(day.before, 0.0)
+    if below:
+        base += 9.0 + max(0.0, (days - LEAK_AFTER) / (DAYS - LEAK_AFTER)) * 24
+    return max(4.0, base + float(rng.normal(0, 2.2)))

@@ -1,0 +1,45 @@
+"""The demo programme: Lowen Vale Water Room, invented from end to end."""
+
+from datetime import timedelta
+
+from django.db import transaction
+from django.utils import timezone
+
+from kessa.accounts.models import Programme
+from kessa.demo import history, people, places
+from kessa.library.models import Lot
+from kessa.library.services import take_up
+from kessa_core.methods import shipped_ids
+from kessa_core.methods.shelf import shipped_text
+
+SLUG = "lowen-vale"
+
+
+@transaction.atomic
+def load() -> Programme:
+    """Make what is missing of the demo; what is there stays as people left it."""
+    programme, _ = Programme.objects.get_or_create(
+        slug=SLUG,
+        defaults={
+            "name": "Lowen Vale Water Room",
+            "timezone": "Europe/London",
+            "is_demo": True,
+        },
+    )
+    for method_id in shipped_ids():
+        take_up(programme, shipped_text(method_id))
+    with timezone.override(programme.timezone):
+        now = timezone.localtime()
+        Lot.objects.get_or_create(
+            programme=programme,
+            reagent="silver nitrate",
+            number="LV-24-11",
+            defaults={
+                "opened": now.date() - timedelta(days=90),
+                "expires": now.date() + timedelta(days=270),
+            },
+        )
+        staff = people.make(programme)
+        above, below = places.make(programme)
+        history.make(programme, staff["monitor"], above, below, now)
+    return programme

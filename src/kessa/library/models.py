@@ -1,0 +1,60 @@
+"""The methods a programme uses, each version kept as its document, and its lots."""
+
+from functools import cached_property, lru_cache
+
+from django.db import models
+
+from kessa.accounts.models import Programme
+from kessa.library.queries import LotQuery, MethodVersionQuery
+from kessa_core.methods import Method, load
+
+
+class MethodVersion(models.Model):
+    """One version of a method document, as the programme took it up. Never changed."""
+
+    programme = models.ForeignKey(Programme, models.PROTECT)
+    method_id = models.SlugField(max_length=60)
+    version = models.PositiveIntegerField()
+    hash = models.CharField(max_length=64)
+    title = models.CharField(max_length=80)
+    document = models.TextField()
+    taken_up_at = models.DateTimeField(auto_now_add=True)
+
+    objects = MethodVersionQuery.as_manager()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=["programme", "method_id", "version"], name="one_document_a_version"
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.title}, version {self.version}"
+
+    @cached_property
+    def method(self) -> Method:
+        """The document, read."""
+        return _loaded(self.document)
+
+
+class Lot(models.Model):
+    """A lot of a reagent in use. revision counts corrections of its data."""
+
+    programme = models.ForeignKey(Programme, models.PROTECT)
+    reagent = models.CharField(max_length=60)
+    number = models.CharField(max_length=40)
+    expires = models.DateField(null=True, blank=True)
+    opened = models.DateField(null=True, blank=True)
+    in_use = models.BooleanField(default=True)
+    revision = models.PositiveIntegerField(default=1)
+
+    objects = LotQuery.as_manager()
+
+    def __str__(self) -> str:
+        return f"{self.reagent}, lot {self.number}"
+
+
+@lru_cache(maxsize=256)
+def _loaded(document: str) -> Method:
+    return load(document)

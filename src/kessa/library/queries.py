@@ -1,0 +1,27 @@
+"""Methods and lots in the domain's words."""
+
+from typing import Any
+
+from django.db import models
+
+
+class MethodVersionQuery(models.QuerySet[Any]):
+    """of(programme).newest()"""
+
+    def of(self, programme: Any) -> "MethodVersionQuery":
+        return self.filter(programme=programme)
+
+    def newest(self) -> "MethodVersionQuery":
+        """The newest version of each method."""
+        return self.order_by("method_id", "-version").distinct("method_id")
+
+
+class LotQuery(models.QuerySet[Any]):
+    """of(programme).of_reagent(name)"""
+
+    def of(self, programme: Any) -> "LotQuery":
+        return self.filter(programme=programme)
+
+    def of_reagent(self, name: str) -> "LotQuery":
+        """The lots of a reagent in use, the newest first."""
+        return self.filter(reagent=name, in_use=True).order_by("-opened", "-id")

@@ -1,0 +1,48 @@
+"""The log's filters; what cannot be read is left out, and says so beside its field."""
+
+from typing import Any
+
+from django import forms
+
+from kessa.log.queries import ResultQuery
+from kessa.waters.models import Point
+from kessa_core.quantities import parameters
+
+SIGNS = [
+    ("", "any verdict"),
+    ("within", "● within"),
+    ("close", "◐ too close to call"),
+    ("beyond", "◆ beyond"),
+    ("none", "○ no result or no limit"),
+]
+
+
+class LogFilter(forms.Form):
+    """Point, parameter, verdict, first and last day."""
+
+    point = forms.ModelChoiceField(Point.objects.none(), required=False, empty_label="every point")
+    parameter = forms.ChoiceField(required=False)
+    sign = forms.ChoiceField(choices=SIGNS, required=False, label="Verdict")
+    first = forms.DateField(required=False, label="From", widget=forms.DateInput({"type": "date"}))
+    last = forms.DateField(required=False, label="To", widget=forms.DateInput({"type": "date"}))
+
+    def __init__(self, data: Any, points: Any) -> None:
+        super().__init__(data)
+        self.fields["point"].queryset = points
+        named = [(key, found.name) for key, found in parameters().items()]
+        self.fields["parameter"].choices = [("", "every parameter"), *named]
+        for field in self.fields.values():
+            field.widget.attrs["class"] = "in"
+
+    def narrow(self, results: ResultQuery) -> ResultQuery:
+        """The results that the filters leave."""
+        self.is_valid()
+        asked = self.cleaned_data
+        if asked.get("point"):
+            results = results.at(asked["point"])
+        if asked.get("parameter"):
+            results = results.of_parameter(asked["parameter"])
+        if asked.get("sign"):
+            wanted = ["none", ""] if asked["sign"] == "none" else [asked["sign"]]
+            results = results.filter(current__sign__in=wanted)
+        return results.between(asked.get("first"), asked.get("last"))

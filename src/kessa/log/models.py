@@ -1,0 +1,89 @@
+"""Results and their evaluations. An evaluation is inserted, never updated."""
+
+from django.db import models
+
+from kessa.accounts.models import Programme
+from kessa.bench.models import Run
+from kessa.log.queries import ResultQuery
+from kessa.waters.models import Point
+from kessa_core.quantities import Interval, Quantity, Value
+
+
+class Result(models.Model):
+    """What a run reports. Its figures are those of the current evaluation."""
+
+    class Status(models.TextChoices):
+        PROVISIONAL = "provisional", "provisional"
+        AWAITING = "awaiting", "awaiting reading"
+        REVIEWED = "reviewed", "reviewed"
+        REJECTED = "rejected", "rejected"
+        PRACTICE = "practice", "practice"
+
+    programme = models.ForeignKey(Programme, models.PROTECT)
+    run = models.OneToOneField(Run, models.PROTECT, related_name="result")
+    point = models.ForeignKey(Point, models.PROTECT, related_name="results")
+    parameter = models.CharField(max_length=60)
+    status = models.CharField(max_length=12, choices=Status.choices, default=Status.PROVISIONAL)
+    sampled_at = models.DateTimeField()
+    current = models.ForeignKey("Evaluation", models.PROTECT, null=True, related_name="+")
+
+    objects = ResultQuery.as_manager()
+
+    class Meta:
+        indexes = [
+            models.Index(fields=["programme", "-sampled_at"]),
+            models.Index(fields=["point", "parameter", "-sampled_at"]),
+        ]
+
+    def __str__(self) -> str:
+        return f"Result of {self.run_id}"
+
+
+class Evaluation(models.Model):
+    """What the core made of a run's events at a time, with everything that it depended on."""
+
+    programme = models.ForeignKey(Programme, models.PROTECT)
+    result = models.ForeignKey(Result, models.PROTECT, related_name="evaluations")
+    made_at = models.DateTimeField(auto_now_add=True)
+    core_version = models.CharField(max_length=20)
+    method_hash = models.CharField(max_length=64)
+    lot_revision = models.PositiveIntegerField(null=True)
+    limit_set = models.CharField(max_length=60, blank=True)
+    limit_edition = models.CharField(max_length=80, blank=True)
+    finish = models.CharField(max_length=20)
+    decision = models.CharField(max_length=20)
+    cause = models.CharField(max_length=240, blank=True)
+    qualifier = models.CharField(max_length=1, blank=True)
+    number = models.FloatField(null=True)
+    decimals = models.SmallIntegerField(default=0)
+    rounding = models.CharField(max_length=12, default="half-up")
+    form = models.CharField(max_length=20, blank=True)
+    basis = models.CharField(max_length=20, blank=True)
+    unit = models.CharField(max_length=20, blank=True)
+    low = models.FloatField(null=True)
+    high = models.FloatField(null=True)
+    sign = models.CharField(max_length=10, blank=True)
+    reported_sign = models.CharField(max_length=10, blank=True)
+    limit_id = models.CharField(max_length=60, blank=True)
+    against = models.CharField(max_length=80, blank=True)
+    sentences = models.JSONField(default=list)
+    working = models.CharField(max_length=240, blank=True)
+    flags = models.JSONField(default=list)
+    determinations = models.JSONField(default=list)
+
+    def __str__(self) -> str:
+        return f"{self.finish}, {self.made_at:%Y-%m-%d %H:%M}"
+
+    def value_of(self, parameter: str) -> Value | None:
+        """The value as the core holds it, or None where there is none."""
+        if self.number is None:
+            return None
+        return Value(
+            Quantity(parameter, self.form, self.basis, self.unit),
+            self.number,
+            self.decimals,
+            Interval(self.low, self.high),
+            self.qualifier,
+            "drop count",
+            self.rounding,
+        )

@@ -1,0 +1,50 @@
+"""Results in the domain's words."""
+
+from datetime import date
+from typing import Any
+
+from django.db import models
+from django.db.models import Q
+
+
+class ResultQuery(models.QuerySet[Any]):
+    """of(programme).at(point).of_parameter(key).counting()"""
+
+    def of(self, programme: Any) -> "ResultQuery":
+        return self.filter(programme=programme)
+
+    def at(self, point: Any) -> "ResultQuery":
+        return self.filter(point=point)
+
+    def of_parameter(self, key: str) -> "ResultQuery":
+        return self.filter(parameter=key)
+
+    def counting(self) -> "ResultQuery":
+        """Results that count for what is usual: neither rejected nor practice, with a figure."""
+        return self.exclude(status__in=("rejected", "practice")).filter(
+            current__finish="done", current__number__isnull=False
+        )
+
+    def newest_first(self) -> "ResultQuery":
+        return self.order_by("-sampled_at", "-id")
+
+    def with_evidence(self) -> "ResultQuery":
+        """Everything a row of the log shows, in one query."""
+        return self.select_related(
+            "current",
+            "point__water",
+            "run__version",
+            "run__lot",
+            "run__opened_by",
+            "run__sample__taken_by",
+            "run__continues",
+        )
+
+    def between(self, first: date | None, last: date | None) -> "ResultQuery":
+        """Sampled from *first* to *last*, both days included; None is open."""
+        when = Q()
+        if first:
+            when &= Q(sampled_at__date__gte=first)
+        if last:
+            when &= Q(sampled_at__date__lte=last)
+        return self.filter(when)

@@ -1,0 +1,7 @@
+"""The room of the design system."""
+
+from django.apps import AppConfig
+
+
+class UiConfig(AppConfig):
+    name = "kessa.ui"

@@ -1,0 +1,27 @@
+"""Sample data for the style page: every component in its states."""
+
+from typing import Any
+
+from kessa.ui.gauges import draw
+from kessa_core.judging import judge, leading, limit_set
+from kessa_core.methods import shipped
+from kessa_core.quantities import Interval, Value
+
+
+def samples() -> dict[str, Any]:
+    """Gauges of every verdict, from the shipped limits."""
+    method = shipped("chloride-drops-15ml")
+    limits = limit_set("ccme-freshwater").of(method.quantity)
+    values = [
+        Value(method.quantity, 62, 0, Interval(41, 63)),
+        Value(method.quantity, 120, 0, Interval(100, 124)),
+        Value(method.quantity, 166, 0, Interval(138, 172)),
+        Value(method.quantity, 199.2, 0, Interval(175, None), ">"),
+    ]
+    drawn = []
+    for value in values:
+        verdict = leading(judge(value, limit) for limit in limits)
+        drawn.append(
+            (value, verdict, draw(value, limits, verdict.sign, verdict.words, Interval(42, 59)))
+        )
+    return {"drawn": drawn, "method": method, "places": ()}

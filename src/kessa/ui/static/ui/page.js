@@ -1,0 +1,9 @@
+// What every page does: the theme switch, and the worker that keeps an opened run usable offline.
+const button = document.querySelector("[data-theme-switch]");
+button?.addEventListener("click", () => {
+  const dark = document.documentElement.dataset.theme !== "dark";
+  document.documentElement.dataset.theme = dark ? "dark" : "day";
+  document.cookie = `theme=${dark ? "dark" : "day"}; path=/; max-age=31536000; samesite=lax`;
+  button.textContent = dark ? button.dataset.day : button.dataset.dark;
+});
+if ("serviceWorker" in navigator) navigator.serviceWorker.register("/sw.js");

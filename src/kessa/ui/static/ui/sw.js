@@ -1,0 +1,38 @@
+// Keeps opened bench pages and their assets, so that a run goes on without a network.
+// Assets carry their content in their name and are served from the store; a bench page comes from
+// the network while there is one. Nothing else is kept.
+const STORE = "kessa-bench-1";
+const isBench = (url) => /^\/p\/[^/]+\/bench\/[0-9a-f-]{36}\/$/.test(url.pathname);
+const isAsset = (url) => url.pathname.startsWith("/static/") && /\.[0-9a-f]{12}\./.test(url.pathname);
+
+self.addEventListener("install", () => self.skipWaiting());
+self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));
+
+async function asset(request) {
+  const store = await caches.open(STORE);
+  const kept = await store.match(request);
+  if (kept) return kept;
+  const fresh = await fetch(request);
+  if (fresh.ok) await store.put(request, fresh.clone());
+  return fresh;
+}
+
+async function page(request) {
+  const store = await caches.open(STORE);
+  try {
+    const fresh = await fetch(request);
+    if (fresh.ok && !fresh.redirected) await store.put(request, fresh.clone());
+    return fresh;
+  } catch (error) {
+    const kept = await store.match(request);
+    if (kept) return kept;
+    throw error;
+  }
+}
+
+self.addEventListener("fetch", (event) => {
+  const url = new URL(event.request.url);
+  if (event.request.method !== "GET" || url.origin !== location.origin) return;
+  if (isAsset(url)) event.respondWith(asset(event.request));
+  else if (event.request.mode === "navigate" && isBench(url)) event.respondWith(page(event.request));
+});

@@ -1,0 +1,48 @@
+"""The design system's components for templates."""
+
+from typing import Any
+
+from django import template
+
+from kessa.ui.gauges import Drawn
+
+register = template.Library()
+
+SHAPES = {"within": "●", "close": "◐", "beyond": "◆", "none": "○"}
+WORDS = {
+    "within": "within",
+    "close": "too close to call",
+    "beyond": "beyond",
+    "none": "no limit here",
+}
+
+
+@register.inclusion_tag("ui/gauge.html")
+def gauge(drawn: Drawn) -> dict[str, Any]:
+    """The gauge: tint, axis, ticks, usual, whisker, mark; with its words."""
+    return {"d": drawn, "g": drawn.gauge}
+
+
+@register.inclusion_tag("ui/sign.html")
+def sign(name: str, words: str = "") -> dict[str, str]:
+    """A sign by shape, colour and word."""
+    name = name or "none"
+    return {"name": name, "shape": SHAPES[name], "words": words or WORDS[name]}
+
+
+@register.filter
+def shape(name: str) -> str:
+    """The sign's shape alone."""
+    return SHAPES[name or "none"]
+
+
+@register.filter
+def percent(thousandths: int | None) -> str:
+    """Thousandths of a gauge's length as a percentage for SVG."""
+    return f"{(thousandths or 0) / 10:g}%"
+
+
+@register.filter
+def tenth(number: float) -> str:
+    """A coordinate with one decimal."""
+    return f"{number:.1f}"

@@ -1,0 +1,90 @@
+"""What is asked on the way to a sample; everything typed stays when something is wrong."""
+
+from datetime import timedelta
+from typing import Any
+
+from django import forms
+from django.utils import timezone
+
+WEATHER = [(word, word) for word in ("clear", "cloudy", "rain", "snow", "fog", "wind")]
+BEFORE = [(word, word) for word in ("dry", "rain", "heavy rain", "snow", "thaw")]
+SEEN = [
+    (word, word)
+    for word in (
+        "clear water",
+        "brown water",
+        "foam",
+        "algae",
+        "smell",
+        "dead fish",
+        "ice",
+        "litter",
+    )
+]
+REASONS = ["flood or strong current", "ice", "steep or slippery bank", "alone", "no access", "dry"]
+
+
+class ChoiceRow(forms.RadioSelect):
+    """One choice of a few, as a row of targets for a thumb."""
+
+    template_name = "ui/choice_row.html"
+
+
+class TickRow(forms.CheckboxSelectMultiple):
+    """Any of a few, as a row of targets for a thumb."""
+
+    template_name = "ui/choice_row.html"
+
+
+class NotSampledForm(forms.Form):
+    """Why nothing is sampled."""
+
+    reason = forms.ChoiceField(
+        choices=[(word, word) for word in REASONS], widget=ChoiceRow, required=False, label="Reason"
+    )
+    more = forms.CharField(max_length=200, required=False, label="In your own words")
+
+    def clean(self) -> dict[str, Any]:
+        data = super().clean() or {}
+        said = ": ".join(part for part in (data.get("reason"), data.get("more")) if part)
+        if not said:
+            raise forms.ValidationError("Choose a reason or write one; it is kept with the visit.")
+        return data | {"said": said}
+
+
+class ContextForm(forms.Form):
+    """What is noted before touching the water."""
+
+    weather_now = forms.ChoiceField(choices=WEATHER, widget=ChoiceRow, label="Weather now")
+    weather_before = forms.ChoiceField(choices=BEFORE, widget=ChoiceRow, label="Last 24 hours")
+    water_c = forms.DecimalField(
+        label="Water, °C", required=False, min_value=-2, max_value=60, decimal_places=1
+    )
+    air_c = forms.DecimalField(
+        label="Air in the shade, °C", required=False, min_value=-50, max_value=60, decimal_places=1
+    )
+    seen = forms.MultipleChoiceField(choices=SEEN, widget=TickRow, required=False, label="Seen")
+    note = forms.CharField(max_length=500, required=False, label="Note")
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for name in ("water_c", "air_c"):
+            self.fields[name].widget = forms.TextInput(attrs={"inputmode": "decimal", "size": 6})
+
+
+class TakeForm(forms.Form):
+    """When the sample was taken; now, unless said otherwise."""
+
+    at = forms.DateTimeField(
+        label="Taken at",
+        input_formats=["%Y-%m-%dT%H:%M"],
+        widget=forms.DateTimeInput(attrs={"type": "datetime-local"}, format="%Y-%m-%dT%H:%M"),
+    )
+
+    def clean_at(self) -> Any:
+        at = self.cleaned_data["at"]
+        if at > timezone.now() + timedelta(minutes=2):
+            raise forms.ValidationError(
+                "That is in the future. Set the time the bottle was filled."
+            )
+        return at

@@ -1,0 +1,81 @@
+"""From a point to a sample: go or no-go, context, sample."""
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from kessa.bench import services as bench
+from kessa.library.models import MethodVersion
+from kessa.permissions import Permission, needs
+from kessa.visits import services
+from kessa.visits.forms import ContextForm, NotSampledForm, TakeForm
+from kessa.visits.models import Sample
+from kessa.waters.models import Point
+
+
+def _open_sample(request: HttpRequest, sample_id: int) -> Sample:
+    samples = Sample.objects.of(request.programme).filter(outcome=Sample.Outcome.OPEN)
+    return get_object_or_404(samples, pk=sample_id)
+
+
+def _go(request: HttpRequest, name: str, sample: Sample) -> HttpResponse:
+    return redirect(name, programme=request.programme.slug, sample_id=sample.pk)
+
+
+def _page(request: HttpRequest, template: str, sample: Sample, **more: object) -> HttpResponse:
+    newest = MethodVersion.objects.of(request.programme).newest()
+    version = get_object_or_404(newest, method_id=sample.method_id)
+    status = 422 if getattr(more.get("form"), "errors", None) else 200
+    context = {"sample": sample, "point": sample.point, "method": version.method, **more}
+    return render(request, template, context, status=status)
+
+
+@require_POST
+@needs(Permission.TEST)
+def begin(request: HttpRequest, point_id: int) -> HttpResponse:
+    """Begin a single test at a point."""
+    point = get_object_or_404(Point.objects.of(request.programme), pk=point_id)
+    newest = MethodVersion.objects.of(request.programme).newest()
+    version = get_object_or_404(newest, method_id=request.POST.get("method", ""))
+    sample = services.begin(request.programme, request.user, point, version.method_id)
+    return _go(request, "safety", sample)
+
+
+@needs(Permission.TEST)
+def safety(request: HttpRequest, sample_id: int) -> HttpResponse:
+    """Go, or not sampled and why."""
+    sample = _open_sample(request, sample_id)
+    if request.method == "POST" and request.POST.get("go") == "yes":
+        services.decide_to_go(sample)
+        return _go(request, "context", sample)
+    form = NotSampledForm(request.POST if request.method == "POST" else None)
+    if request.method == "POST" and form.is_valid():
+        services.do_not_sample(sample, request.user, form.cleaned_data["said"])
+        return redirect("point", programme=request.programme.slug, point_id=sample.point_id)
+    return _page(request, "visits/safety.html", sample, form=form)
+
+
+@needs(Permission.TEST)
+def context(request: HttpRequest, sample_id: int) -> HttpResponse:
+    """The context, before touching the water."""
+    sample = _open_sample(request, sample_id)
+    form = ContextForm(request.POST if request.method == "POST" else None)
+    if request.method == "POST" and form.is_valid():
+        services.note_context(sample, form.cleaned_data)
+        return _go(request, "take-sample", sample)
+    return _page(request, "visits/context.html", sample, form=form)
+
+
+@needs(Permission.TEST)
+def take(request: HttpRequest, sample_id: int) -> HttpResponse:
+    """Take the sample; then the bench."""
+    sample = _open_sample(request, sample_id)
+    now = timezone.localtime()
+    form = TakeForm(request.POST if request.method == "POST" else None, initial={"at": now})
+    if request.method == "POST" and form.is_valid():
+        services.take(sample, request.user, form.cleaned_data["at"], request.programme.timezone)
+        run = bench.open_run(sample, request.user)
+        return redirect(reverse("bench", args=[request.programme.slug, run.pk]))
+    return _page(request, "visits/take.html", sample, form=form)

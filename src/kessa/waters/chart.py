@@ -1,0 +1,148 @@
+"""The history of one parameter at a point as a drawing: coordinates only, the template draws."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from kessa_core.judging import Limit
+from kessa_core.quantities.rounding import figure
+from kessa_core.trends.usual import Usual
+
+WIDTH, HEIGHT = 912.0, 250.0
+LEFT, RIGHT, TOP, BOTTOM = 46.0, 112.0, 14.0, 26.0
+LABEL_GAP = 17.0
+
+
+@dataclass(frozen=True)
+class Seen:
+    """One result to draw: when, number, interval, sign."""
+
+    at: datetime
+    number: float
+    low: float
+    high: float
+    sign: str
+
+
+@dataclass(frozen=True)
+class Dot:
+    """A result's place: centre, whisker ends, sign."""
+
+    x: float
+    y: float
+    y_low: float
+    y_high: float
+    sign: str
+
+
+@dataclass(frozen=True)
+class Label:
+    """A text at the right end or on an axis."""
+
+    at: float
+    text: str
+    kind: str = ""
+
+
+@dataclass(frozen=True)
+class Chart:
+    """Everything the template draws."""
+
+    dots: tuple[Dot, ...]
+    pair: str
+    limits: tuple[float, ...]
+    band: tuple[float, float] | None
+    right: tuple[Label, ...]
+    levels: tuple[Label, ...]
+    months: tuple[Label, ...]
+    width: float = WIDTH
+    height: float = HEIGHT
+    left: float = LEFT
+    end: float = WIDTH - RIGHT
+    top: float = TOP
+    floor: float = HEIGHT - BOTTOM
+    plot_width: float = WIDTH - LEFT - RIGHT
+    label_x: float = WIDTH - RIGHT + 8
+    level_x: float = LEFT - 8
+
+    @property
+    def allowed_height(self) -> float:
+        """From the lowest limit down to the floor."""
+        return self.floor - max(self.limits)
+
+    @property
+    def allowed_top(self) -> float:
+        return max(self.limits)
+
+    @property
+    def band_height(self) -> float:
+        return self.band[1] - self.band[0] if self.band else 0.0
+
+
+def draw(
+    seen: Sequence[Seen],
+    pair: Sequence[Seen],
+    limits: Sequence[Limit],
+    usual: Usual | None,
+    decimals: int,
+    pair_name: str = "",
+) -> Chart | None:
+    """The chart of *seen* (oldest first), or None with fewer than two results."""
+    if len(seen) < 2:
+        return None
+    first, last = seen[0].at.timestamp(), seen[-1].at.timestamp()
+    span = max(last - first, 1.0)
+    reach = max(max(s.high for s in seen), usual.band.high or 0 if usual else 0)
+    near = [limit for limit in limits if limit.max and float(limit.max) <= reach * 2.2]
+    top = max([reach, *(float(limit.max or 0) for limit in near)]) * 1.06
+
+    def x(at: datetime) -> float:
+        share = (at.timestamp() - first) / span
+        return LEFT + share * (WIDTH - LEFT - RIGHT)
+
+    def y(number: float) -> float:
+        return HEIGHT - BOTTOM - number / top * (HEIGHT - TOP - BOTTOM)
+
+    dots = tuple(Dot(x(s.at), y(s.number), y(s.low), y(s.high), s.sign) for s in seen)
+    inside = [s for s in pair if first <= s.at.timestamp() <= last]
+    labels = [Label(y(float(limit.max or 0)), f"{limit.name} {limit.max}") for limit in near]
+    labels.append(Label(dots[-1].y, figure(seen[-1].number, decimals), "now"))
+    if usual:
+        labels.append(Label(y(usual.median), "usual", "soft"))
+    if inside:
+        labels.append(Label(y(inside[-1].number), pair_name, "soft"))
+    return Chart(
+        dots,
+        " ".join(f"{x(s.at):.1f},{y(s.number):.1f}" for s in inside),
+        tuple(y(float(limit.max or 0)) for limit in near),
+        (y(usual.band.high or 0), y(usual.band.low or 0)) if usual else None,
+        _apart(labels),
+        tuple(Label(y(level), f"{level:g}") for level in _levels(top)),
+        tuple(_months(seen[0].at, seen[-1].at, x)),
+    )
+
+
+def _apart(labels: list[Label]) -> tuple[Label, ...]:
+    """Labels pushed down so that none covers another."""
+    placed: list[Label] = []
+    for label in sorted(labels, key=lambda label: label.at):
+        at = max(label.at, placed[-1].at + LABEL_GAP) if placed else label.at
+        placed.append(Label(at, label.text, label.kind))
+    return tuple(placed)
+
+
+def _levels(top: float) -> list[float]:
+    step = next(s * 10**e for e in range(-3, 6) for s in (1, 2, 5) if top / (s * 10**e) <= 5)
+    return [step * n for n in range(int(top / step) + 1)]
+
+
+def _months(first: datetime, last: datetime, x: object) -> list[Label]:
+    labels = []
+    year, month = first.year, first.month
+    while (year, month) < (last.year, last.month):
+        year, month = (year + 1, 1) if month == 12 else (year, month + 1)
+        at = first.replace(year=year, month=month, day=1)
+        if month % 3 == 1 and first <= at <= last:
+            text = f"{at:%b}" if month != 1 else f"{at:%b %Y}"
+            labels.append(Label(x(at), text))  # type: ignore[operator]
+    return labels

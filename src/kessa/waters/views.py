@@ -1,0 +1,78 @@
+"""Today, the list of waters, and a point."""
+
+from datetime import timedelta
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, render
+from django.utils import timezone
+
+from kessa.bench.models import Run
+from kessa.library.models import MethodVersion
+from kessa.permissions import Permission, needs
+from kessa.visits.models import Sample
+from kessa.waters import pages
+from kessa.waters.models import Point
+
+
+@needs(Permission.VIEW)
+def today(request: HttpRequest) -> HttpResponse:
+    """What changed, what waits, where to test."""
+    points = list(Point.objects.of(request.programme))
+    lines = pages.lines_of(request.programme, points)
+    since = timezone.now() - timedelta(days=30)
+    context = {
+        "now": timezone.localtime(),
+        "lines": lines,
+        "news": [line for line in lines if line.is_news],
+        "points": _with_last(points, lines),
+        "versions": list(MethodVersion.objects.of(request.programme).newest()),
+        "waiting": list(Run.objects.of(request.programme).unfinished()[:6]),
+        "not_sampled": list(
+            Sample.objects.of(request.programme).not_taken().filter(taken_at__gte=since)[:6]
+        ),
+    }
+    return render(request, "waters/today.html", context)
+
+
+@needs(Permission.VIEW)
+def index(request: HttpRequest) -> HttpResponse:
+    """Every water with its points."""
+    points = list(Point.objects.of(request.programme))
+    lines = pages.lines_of(request.programme, points)
+    return render(request, "waters/index.html", {"points": _with_last(points, lines)})
+
+
+@needs(Permission.VIEW)
+def point(request: HttpRequest, point_id: int) -> HttpResponse:
+    """A point: its news, its history, its results, how to find it, and a test in two taps."""
+    found = get_object_or_404(Point.objects.of(request.programme), pk=point_id)
+    both = [found, found.pair] if found.pair else [found]
+    lines = pages.lines_of(request.programme, both)
+    own = [line for line in lines if line.point.pk == found.pk]
+    pairs = {line.result.parameter: line for line in lines if line.point.pk != found.pk}
+    lead = own[0] if own else None
+    pair = pairs.get(lead.result.parameter) if lead else None
+    context = {
+        "point": found,
+        "lines": own,
+        "lead": lead,
+        "news": pages.news_sentence(lead, pair) if lead else "",
+        "chart": pages.chart_of(lead, pair) if lead else None,
+        "versions": list(MethodVersion.objects.of(request.programme).newest()),
+        "samples": list(
+            Sample.objects.of(request.programme)
+            .filter(point=found)
+            .exclude(outcome=Sample.Outcome.OPEN)
+            .order_by("-taken_at")[:7]
+        ),
+    }
+    return render(request, "waters/point.html", context)
+
+
+def _with_last(
+    points: list[Point], lines: list[pages.Line]
+) -> list[tuple[Point, pages.Line | None]]:
+    newest = {}
+    for line in lines:
+        newest.setdefault(line.point.pk, line)
+    return [(point, newest.get(point.pk)) for point in points]

@@ -1,0 +1,12 @@
+"""The WSGI application. It refuses to start while a view declares no permission."""
+
+import os
+
+from django.core.wsgi import get_wsgi_application
+
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "kessa.settings")
+application = get_wsgi_application()
+
+from kessa.permissions import refuse_undeclared  # noqa: E402 - needs the apps to be ready
+
+refuse_undeclared()

@@ -1,0 +1,20 @@
+"""One concentration expressed as another species."""
+
+from kessa_core.calculations.registry import Given, register
+from kessa_core.quantities.species import convert
+
+
+@register(
+    "species-convert",
+    "A mass concentration as one species, expressed as another.",
+    "Stoichiometry with IUPAC 2021 abridged atomic weights (Pure Appl. Chem. 94:573)",
+    (
+        Given("value", "", "concentration as the first species"),
+        Given("from_", "", "species it is expressed as", kind=str),
+        Given("to", "", "species to express it as", kind=str),
+    ),
+    {"value": "in the unit of the input, as the second species"},
+)
+def species_convert(value: float, from_: str, to: str) -> dict[str, float]:
+    """value as *from_*, expressed as *to*; the unit stays. Raises NoConversion, UnknownName."""
+    return {"value": convert(value, from_, to)}

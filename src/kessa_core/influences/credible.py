@@ -1,0 +1,57 @@
+"""From a likelihood on a grid to the interval; found numerically, nothing assumed normal."""
+
+from functools import cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from kessa_core.influences import LEVEL
+
+Floats = NDArray[np.float64]
+
+
+@cache
+def normal_nodes(count: int = 9) -> tuple[Floats, Floats]:
+    """Nodes (in sd) and weights (sum 1) for integrating over a normal influence (Gauss-Hermite)."""
+    nodes, weights = np.polynomial.hermite_e.hermegauss(count)
+    return nodes, weights / weights.sum()
+
+
+@cache
+def uniform_nodes(low: float, high: float, count: int = 12) -> tuple[Floats, Floats]:
+    """Nodes and weights (sum 1) for integrating over a uniform influence (Gauss-Legendre)."""
+    nodes, weights = np.polynomial.legendre.leggauss(count)
+    return low + (nodes + 1) / 2 * (high - low), weights / weights.sum()
+
+
+def over_shared_scale(grid: Floats, density: Floats, sd: float) -> Floats:
+    """*density* on *grid* with a shared factor exp(N(0, sd)) on the scale integrated out.
+
+    The factor only scales the value, so one dimension of quadrature is enough.
+    """
+    nodes, weights = normal_nodes()
+    total = np.zeros_like(density)
+    for node, weight in zip(nodes, weights, strict=True):
+        total += weight * np.interp(grid * np.exp(-node * sd), grid, density)
+    return total
+
+
+def interval(grid: Floats, density: Floats) -> tuple[float, float]:
+    """The 95 % interval of a likelihood normalised on *grid* (ascending, evenly spaced).
+
+    Two-sided: the central 95 %. Where the density is still above half its peak at the lower end:
+    from that end to the 95 % point.
+    """
+    steps = (density[1:] + density[:-1]) / 2
+    cumulated = np.concatenate(([0.0], np.cumsum(steps)))
+    cumulated /= cumulated[-1]
+    if density[0] > density.max() / 2:
+        return float(grid[0]), float(np.interp(LEVEL, cumulated, grid))
+    tail = (1 - LEVEL) / 2
+    low, high = np.interp([tail, 1 - tail], cumulated, grid)
+    return float(low), float(high)
+
+
+def lower_bound(grid: Floats, chance: Floats) -> float:
+    """The smallest value at which a reading still has probability 5 % (for a ">" reading)."""
+    return float(np.interp(1 - LEVEL, np.maximum.accumulate(chance), grid))

@@ -1,0 +1,14 @@
+"""The method document: a kit's procedure as data.
+
+document   the model (format kessa-method/1)
+parts      its parts: steps, influences, blank, repeats
+load       text -> model, with errors that name line, path and remedy
+schema     the published JSON Schema, generated from the model
+shelf      the methods that ship with Kessa
+"""
+
+from kessa_core.methods.document import Method
+from kessa_core.methods.load import BadDocument, load
+from kessa_core.methods.shelf import shipped, shipped_ids
+
+__all__ = ["BadDocument", "Method", "load", "shipped", "shipped_ids"]

@@ -1,0 +1,174 @@
+"""Text -> Method. A stranger's document is untrusted: limits first, then shape, then meaning."""
+
+import difflib
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any, get_args
+
+import yaml
+from pydantic import BaseModel, ValidationError
+
+from kessa_core.errors import CoreError
+from kessa_core.methods.document import Method
+
+MAX_BYTES = 200_000
+MAX_DEPTH = 12
+MAX_NODES = 20_000
+
+Path = tuple[str | int, ...]
+
+
+@dataclass(frozen=True)
+class Problem:
+    """One error of a document: line (1-based), path, what is wrong, what is allowed."""
+
+    line: int
+    path: str
+    what: str
+    remedy: str
+
+    def __str__(self) -> str:
+        where = f"line {self.line}, {self.path}" if self.path else f"line {self.line}"
+        return f"{where}: {self.what} {self.remedy}".strip()
+
+
+class BadDocument(CoreError):
+    """A method document that cannot be used, with every problem found."""
+
+    def __init__(self, problems: Sequence[Problem]) -> None:
+        self.problems = tuple(problems)
+        super().__init__("\n".join(str(problem) for problem in problems))
+
+
+def load(text: str) -> Method:
+    """The method in this YAML *text*.
+
+    Raises BadDocument naming, for each problem, line, path, what is wrong and what is allowed.
+    """
+    if len(text.encode("utf-8", "replace")) > MAX_BYTES:
+        raise BadDocument(
+            [Problem(1, "", "The document is too large.", f"At most {MAX_BYTES} bytes.")]
+        )
+    root = _composed(text)
+    lines: dict[Path, int] = {}
+    data = _plain(root, (), lines)
+    if not isinstance(data, dict):
+        raise BadDocument([Problem(1, "", "The document is not a mapping.", "Begin with format:")])
+    try:
+        return Method.model_validate(data)
+    except ValidationError as error:
+        raise BadDocument([_problem(item, lines) for item in error.errors()]) from None
+
+
+def _composed(text: str) -> yaml.Node:
+    try:
+        for event in yaml.parse(text, Loader=yaml.SafeLoader):
+            if isinstance(event, yaml.AliasEvent):
+                line = event.start_mark.line + 1
+                raise BadDocument([Problem(line, "", "Aliases are not allowed.", "Write it out.")])
+        node = yaml.compose(text, Loader=yaml.SafeLoader)
+    except yaml.MarkedYAMLError as error:
+        mark = error.problem_mark or error.context_mark
+        line = mark.line + 1 if mark else 1
+        what = f"This is not YAML: {error.problem or error.context}."
+        raise BadDocument(
+            [Problem(line, "", what, "Check indentation, quotes and colons.")]
+        ) from None
+    except (yaml.YAMLError, RecursionError) as error:
+        what = f"This is not YAML: {type(error).__name__}."
+        raise BadDocument([Problem(1, "", what, "Use plain text in UTF-8.")]) from None
+    if node is None:
+        raise BadDocument([Problem(1, "", "The document is empty.", "Begin with format:")])
+    return node
+
+
+def _plain(node: yaml.Node, path: Path, lines: dict[Path, int]) -> Any:
+    """Plain data, with the line of every path; refuses depth, size and doubled keys."""
+    line = node.start_mark.line + 1
+    lines.setdefault(path, line)
+    if len(path) > MAX_DEPTH or len(lines) > MAX_NODES:
+        raise BadDocument(
+            [Problem(line, _dotted(path), "Too deep or too many parts.", "Simplify.")]
+        )
+    if isinstance(node, yaml.MappingNode):
+        found: dict[str, Any] = {}
+        for key_node, value_node in node.value:
+            key = str(key_node.value)
+            inner = (*path, key)
+            if key in found:
+                at = key_node.start_mark.line + 1
+                raise BadDocument(
+                    [Problem(at, _dotted(inner), "This key stands twice.", "Keep one.")]
+                )
+            lines[inner] = key_node.start_mark.line + 1
+            found[key] = _plain(value_node, inner, lines)
+        return found
+    if isinstance(node, yaml.SequenceNode):
+        return [_plain(item, (*path, index), lines) for index, item in enumerate(node.value)]
+    return _scalar(node, path, line)
+
+
+def _scalar(node: yaml.Node, path: Path, line: int) -> Any:
+    try:
+        value = yaml.SafeLoader("").construct_object(node)  # type: ignore[no-untyped-call]
+    except (yaml.YAMLError, ValueError):
+        what = f"{node.value!r} cannot be read."
+        raise BadDocument([Problem(line, _dotted(path), what, "Put it in quotes.")]) from None
+    return value if isinstance(value, str | int | float | bool | None) else str(node.value)
+
+
+def _problem(item: Any, lines: dict[Path, int]) -> Problem:
+    path: Path = tuple(item["loc"])
+    known = path
+    while known not in lines and known:
+        known = known[:-1]
+    line, kind, context = lines.get(known, 1), item["type"], item.get("ctx", {})
+    given = item.get("input")
+    if kind == "extra_forbidden":
+        allowed = _keys_at(path[:-1])
+        close = difflib.get_close_matches(str(path[-1]), allowed, n=1)
+        hint = f"Did you mean {close[0]}? " if close else ""
+        return Problem(
+            line, _dotted(path), "This key is unknown.", f"{hint}Allowed: {', '.join(allowed)}."
+        )
+    if kind == "missing":
+        return Problem(line, _dotted(path), "This key is missing.", "Add it.")
+    if kind == "literal_error":
+        close = difflib.get_close_matches(str(given), _words(context["expected"]), n=1)
+        hint = f"Did you mean {close[0]}? " if close else ""
+        remedy = f"{hint}Allowed: {context['expected']}."
+        return Problem(line, _dotted(path), f"{given!r} is not allowed.", remedy)
+    if kind == "value_error":
+        return Problem(line, _dotted(path), f"{str(item['ctx']['error']).strip()}.", "")
+    return Problem(line, _dotted(path), f"{_shown(given)} is not allowed.", f"{item['msg']}.")
+
+
+def _shown(given: Any) -> str:
+    return repr(given) if isinstance(given, str | int | float | bool) else "This"
+
+
+def _words(expected: str) -> list[str]:
+    return [word.strip(" '") for word in expected.replace(" or ", ",").split(",")]
+
+
+def _dotted(path: Path) -> str:
+    text = ""
+    for part in path:
+        text += f"[{part}]" if isinstance(part, int) else f".{part}"
+    return text.lstrip(".")
+
+
+def _keys_at(path: Path) -> list[str]:
+    """The keys the model allows at *path*."""
+    model: Any = Method
+    for part in path:
+        if isinstance(part, int):
+            continue
+        model = _model_in(model.model_fields[part].annotation)
+    return list(model.model_fields)
+
+
+def _model_in(annotation: Any) -> Any:
+    if isinstance(annotation, type) and issubclass(annotation, BaseModel):
+        return annotation
+    return next((found for a in get_args(annotation) if (found := _model_in(a))), None)

@@ -1,0 +1,35 @@
+"""Figures as people read them; the way halves go is always said."""
+
+import math
+from decimal import ROUND_CEILING, ROUND_FLOOR, ROUND_HALF_EVEN, ROUND_HALF_UP, Decimal
+
+WAYS = {
+    "half-up": ROUND_HALF_UP,
+    "half-even": ROUND_HALF_EVEN,
+    "down": ROUND_FLOOR,
+    "up": ROUND_CEILING,
+}
+
+
+def rounded(number: float | Decimal, decimals: int, way: str = "half-up") -> Decimal:
+    """*number* with *decimals* decimals (negative: tens, hundreds), halves by *way*.
+
+    A float is read by its shortest decimal form, so 0.285 rounds as people expect. Digits past
+    the twelfth are taken as noise of the computation, not as a reason to round up or down.
+    """
+    exact = number if isinstance(number, Decimal) else Decimal(repr(_quiet(number)))
+    step = Decimal(1).scaleb(-decimals)
+    done = (exact / step).quantize(Decimal(1), rounding=WAYS[way]) * step
+    return done.quantize(Decimal(1).scaleb(-max(decimals, 0)))
+
+
+def figure(number: float | Decimal, decimals: int, way: str = "half-up") -> str:
+    """rounded() as text, without exponent and without a negative zero."""
+    text = f"{rounded(number, decimals, way):f}"
+    return text.removeprefix("-") if float(text) == 0 else text
+
+
+def _quiet(number: float) -> float:
+    if number == 0 or not math.isfinite(number):
+        return number
+    return round(number, 12 - math.floor(math.log10(abs(number))) - 1)

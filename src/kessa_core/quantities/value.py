@@ -1,0 +1,111 @@
+"""A value is never a bare number: quantity, number, qualifier, interval, how it was read."""
+
+from dataclasses import dataclass, replace
+
+from kessa_core.errors import NoConversion
+from kessa_core.quantities import species, units
+from kessa_core.quantities.parameters import parameter
+from kessa_core.quantities.rounding import figure
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """What a number is of: parameter key, form, basis (species or empty), unit."""
+
+    parameter: str
+    form: str
+    basis: str
+    unit: str
+
+    @property
+    def label(self) -> str:
+        """Unit and basis as printed beside a figure: "mg/L as Cl"."""
+        return f"{self.unit} as {species.species(self.basis).label}" if self.basis else self.unit
+
+    @property
+    def name(self) -> str:
+        return parameter(self.parameter).name
+
+
+@dataclass(frozen=True)
+class Interval:
+    """Where the truth lies with 95 %, in the unit of its Value; None: not bounded on that side."""
+
+    low: float | None
+    high: float | None
+
+    def scaled(self, factor: float) -> "Interval":
+        return Interval(
+            None if self.low is None else self.low * factor,
+            None if self.high is None else self.high * factor,
+        )
+
+    def holds(self, truth: float) -> bool:
+        """Whether *truth* lies inside, ends included."""
+        above = self.low is None or truth >= self.low
+        return above and (self.high is None or truth <= self.high)
+
+    def text(self, decimals: int) -> str:
+        """The lower bound rounded down, the upper one up: "50–58", "at least 170"."""
+        low = None if self.low is None else figure(self.low, decimals, "down")
+        high = None if self.high is None else figure(self.high, decimals, "up")
+        if low is None and high is None:
+            return "no bound"
+        if high is None:
+            return f"at least {low}"
+        return f"at most {high}" if low is None else f"{low}–{high}"
+
+
+@dataclass(frozen=True)
+class Value:
+    """One value: *number* in the unit of *quantity*, qualifier "", "<" or ">"."""
+
+    quantity: Quantity
+    number: float
+    decimals: int
+    interval: Interval
+    qualifier: str = ""
+    how: str = ""
+    rounding: str = "half-up"
+
+    @property
+    def figure(self) -> str:
+        """The reported figure with its qualifier: "62", "> 199".
+
+        A bound is rounded outwards: ">" down, "<" up.
+        """
+        way = {"": self.rounding, ">": "down", "<": "up"}[self.qualifier]
+        text = figure(self.number, self.decimals, way)
+        return f"{self.qualifier} {text}" if self.qualifier else text
+
+    @property
+    def text(self) -> str:
+        return f"{self.figure} {self.quantity.label}"
+
+    @property
+    def range_text(self) -> str:
+        return self.interval.text(self.decimals)
+
+    def converted(self, *, basis: str | None = None, unit: str | None = None) -> "Value":
+        """The same value as another basis or unit; bounds and qualifier travel with it.
+
+        Raises NoConversion where no rule connects the two, or the parameter is never expressed so.
+        """
+        basis = self.quantity.basis if basis is None else basis
+        unit = self.quantity.unit if unit is None else unit
+        allowed = parameter(self.quantity.parameter).bases
+        if basis not in allowed:
+            raise NoConversion(
+                f"{self.quantity.name} is not expressed as {basis or 'nothing'}.",
+                field="basis",
+                remedy=f"Use {' or '.join(allowed)}.",
+            )
+        factor = units.convert(1.0, self.quantity.unit, unit)
+        if basis != self.quantity.basis:
+            factor *= species.factor(self.quantity.basis, basis)
+        return replace(
+            self,
+            quantity=replace(self.quantity, basis=basis, unit=unit),
+            number=self.number * factor,
+            interval=self.interval.scaled(factor),
+        )

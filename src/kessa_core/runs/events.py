@@ -1,0 +1,165 @@
+"""One act at the bench. Version 1; every version ever accepted is read for ever."""
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Any
+
+from kessa_core.errors import BadEvent
+
+ACTS = (
+    "begin",
+    "tick",
+    "answer",
+    "drop",
+    "set",
+    "end",
+    "beyond",
+    "plain",
+    "back-off",
+    "doubt",
+    "check-drop",
+    "next",
+    "again",
+    "reject",
+    "stop",
+    "undo",
+    "note",
+)
+MAX_TEXT = 500
+_ID = re.compile(r"^[0-9a-zA-Z][0-9a-zA-Z-]{7,63}$")
+_NAMES = {"tick": ("step",), "answer": ("step", "answer"), "undo": ("event",)}
+
+
+@dataclass(frozen=True)
+class Event:
+    """One act: who made it when on which device, and what it was.
+
+    at: the device's wall time with its offset (ISO 8601). mono_ms: the device's monotonic clock.
+    offset_ms: server minus device, when it was known. shown: what the page showed then.
+    """
+
+    id: str
+    run: str
+    act: str
+    data: Mapping[str, Any]
+    device: str
+    seq: int
+    lamport: int
+    at: str
+    mono_ms: float = 0.0
+    page: str = ""
+    offset_ms: int | None = None
+    shown: Mapping[str, Any] = field(default_factory=dict)
+    v: int = 1
+
+    @property
+    def order(self) -> tuple[int, str, int]:
+        """Fold order: Lamport counter, device, sequence."""
+        return (self.lamport, self.device, self.seq)
+
+    @property
+    def when(self) -> datetime:
+        return datetime.fromisoformat(self.at)
+
+    def as_json(self) -> dict[str, Any]:
+        """The event as it stands in a file and on the wire."""
+        return {
+            "v": self.v,
+            "id": self.id,
+            "run": self.run,
+            "act": self.act,
+            "data": dict(self.data),
+            "device": self.device,
+            "seq": self.seq,
+            "lamport": self.lamport,
+            "at": self.at,
+            "mono_ms": self.mono_ms,
+            "page": self.page,
+            "offset_ms": self.offset_ms,
+            "shown": dict(self.shown),
+        }
+
+
+def read_event(raw: object) -> Event:
+    """The event in *raw*, as parsed from JSON.
+
+    Raises BadEvent with the field that is wrong and what it must be.
+    """
+    if not isinstance(raw, dict):
+        raise BadEvent("An event must be an object.")
+    if raw.get("v") != 1:
+        raise BadEvent("This version of events is not known.", field="v", remedy="Use v 1.")
+    act = raw.get("act")
+    if act not in ACTS:
+        raise BadEvent("This act is not known.", field="act", remedy=f"One of {', '.join(ACTS)}.")
+    data = raw.get("data", {})
+    _check_data(act, data)
+    offset = raw.get("offset_ms")
+    shown = raw.get("shown", {})
+    if not isinstance(shown, dict) or len(str(shown)) > MAX_TEXT:
+        raise BadEvent("shown must be a small object.", field="shown")
+    return Event(
+        id=_identifier(raw, "id"),
+        run=_identifier(raw, "run"),
+        act=act,
+        data=data,
+        device=_identifier(raw, "device"),
+        seq=_whole(raw.get("seq"), "seq"),
+        lamport=_whole(raw.get("lamport"), "lamport"),
+        at=_moment(raw.get("at")),
+        mono_ms=_number(raw.get("mono_ms", 0), "mono_ms"),
+        page=str(raw.get("page", ""))[:64],
+        offset_ms=None if offset is None else int(_number(offset, "offset_ms")),
+        shown=shown,
+    )
+
+
+def _check_data(act: str, data: object) -> None:
+    if not isinstance(data, dict) or len(data) > 8:
+        raise BadEvent("data must be a small object.", field="data")
+    for key, value in data.items():
+        if not isinstance(value, str | int | bool | None) or len(str(value)) > MAX_TEXT:
+            raise BadEvent(
+                f"data.{str(key)[:40]} must be a short text or a whole number.", field="data"
+            )
+        if isinstance(value, str) and "\x00" in value:
+            raise BadEvent("Text may not hold the character 0.", field="data")
+    for name in _NAMES.get(act, ()):
+        if not isinstance(data.get(name), str):
+            raise BadEvent(f"data.{name} is missing.", field="data")
+    if act == "set":
+        count = data.get("count")
+        if isinstance(count, bool) or not isinstance(count, int) or not 0 <= count <= 999:
+            raise BadEvent("data.count must be a whole number from 0 to 999.", field="data")
+
+
+def _identifier(raw: Mapping[str, Any], name: str) -> str:
+    value = raw.get(name)
+    if not isinstance(value, str) or not _ID.match(value):
+        raise BadEvent(f"{name} must be 8 to 64 letters, digits or hyphens.", field=name)
+    return value
+
+
+def _whole(value: object, name: str) -> int:
+    if isinstance(value, bool) or not isinstance(value, int) or not 0 <= value < 2**53:
+        raise BadEvent(f"{name} must be a whole number, not negative.", field=name)
+    return value
+
+
+def _number(value: object, name: str) -> float:
+    if isinstance(value, bool) or not isinstance(value, int | float) or not abs(value) < 1e15:
+        raise BadEvent(f"{name} must be a number.", field=name)
+    return float(value)
+
+
+def _moment(value: object) -> str:
+    remedy = "Use ISO 8601, such as 2026-11-24T10:16:02.500+00:00."
+    try:
+        moment = datetime.fromisoformat(str(value)[:40])
+    except ValueError:
+        raise BadEvent("at is not a date and time.", field="at", remedy=remedy) from None
+    if moment.tzinfo is None:
+        raise BadEvent("at has no offset to UTC.", field="at", remedy=remedy)
+    return str(value)[:40]

@@ -1,0 +1,13 @@
+"""Compiling a run into its sheet: a state machine and tables in finished words.
+
+    compile    method, limits and usual -> sheet
+    rows       one table row: figure, range, verdict, gauge
+    words      every sentence the player shows
+
+The player counts, compares, indexes, adds and subtracts whole numbers; it holds no formula, no
+limit and no text. Readings are whole numbers in half drops.
+"""
+
+from kessa_core.sheets.compile import Setting, compile_sheet
+
+__all__ = ["Setting", "compile_sheet"]

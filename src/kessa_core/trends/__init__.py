@@ -1,0 +1,4 @@
+"""What a place's history says.
+
+usual    the place's own normal
+"""

@@ -1,0 +1,46 @@
+"""The place's own normal: median and 5-95 % band of its history."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from kessa_core.quantities import Interval
+from kessa_core.quantities.rounding import figure
+
+NEEDED = 8
+"""Fewer results than this are no history yet."""
+
+
+@dataclass(frozen=True)
+class Usual:
+    """Median and 5-95 % band of *count* results, in their unit."""
+
+    count: int
+    median: float
+    band: Interval
+
+    def text(self, decimals: int) -> str:
+        return f"{figure(self.band.low or 0, decimals)}–{figure(self.band.high or 0, decimals)}"
+
+
+def usual(numbers: Sequence[float]) -> Usual | None:
+    """What is usual among *numbers* (one unit), or None with fewer than eight.
+
+    Quantiles: linear interpolation between order statistics (Hyndman & Fan 1996, type 7).
+    """
+    if len(numbers) < NEEDED:
+        return None
+    low, median, high = np.quantile(np.asarray(numbers, dtype=float), [0.05, 0.5, 0.95])
+    return Usual(len(numbers), float(median), Interval(float(low), float(high)))
+
+
+def against(number: float, normal: Usual) -> str:
+    """How *number* stands to the place's normal, in words: "1.5× higher than usual"."""
+    low, high = normal.band.low or 0.0, normal.band.high or 0.0
+    if low <= number <= high:
+        return "as usual here"
+    if number > high:
+        ratio = number / normal.median if normal.median > 0 else 0
+        return f"{ratio:.1f}× the usual here" if ratio >= 1.15 else "a little above the usual here"
+    return "below the usual here"

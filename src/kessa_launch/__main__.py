@@ -1,0 +1,47 @@
+"""Dispatch: ./kessa COMMAND [ARGUMENT ...]."""
+
+import importlib
+import sys
+
+from kessa_launch.trouble import Trouble
+
+COMMANDS = {
+    "demo": "everything from a bare machine to a page with demo data",
+    "test": "all tests and checks, or a part: lint, core, web, browser",
+    "lint": "style, types and import contracts",
+    "serve": "the production server; settings from the environment",
+    "calc": "a calculation of the core: ./kessa calc --list",
+    "run": "fold a file of events with a method document",
+    "methods": "list, show, check or simulate method documents",
+    "manage": "Django's management commands on the demo's database",
+    "shots": "take the pictures in docs/screenshots",
+    "bench": "run a benchmark",
+    "lock": "make the lock file anew",
+}
+CORE = ("calc", "run", "methods")
+
+
+def main(arguments: list[str]) -> int:
+    """Run the named command; trouble is one plain message and status 1."""
+    if not arguments or arguments[0] in ("-h", "--help", "help"):
+        print("./kessa COMMAND")
+        for name, what in COMMANDS.items():
+            print(f"  {name:9}{what}")
+        return 0 if arguments else 2
+    name, rest = arguments[0], arguments[1:]
+    if name not in COMMANDS:
+        print(f"kessa: no command {name!r}. ./kessa --help lists them.", file=sys.stderr)
+        return 2
+    if name in CORE:
+        name, rest = "core", arguments
+    try:
+        command = importlib.import_module(f"kessa_launch.commands.{name}")
+        status: int = command.run(rest)
+    except Trouble as trouble:
+        print(f"kessa: {trouble}", file=sys.stderr)
+        return 1
+    return status
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))

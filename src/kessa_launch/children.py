@@ -1,0 +1,53 @@
+"""Processes that never outlive the launcher, even when it is killed outright."""
+
+import ctypes
+import signal
+import subprocess
+from collections.abc import Iterator, Mapping, Sequence
+from contextlib import contextmanager
+
+PR_SET_PDEATHSIG = 1
+
+
+def _end_with_parent() -> None:
+    ctypes.CDLL(None).prctl(PR_SET_PDEATHSIG, signal.SIGTERM)
+
+
+@contextmanager
+def running(
+    command: Sequence[str], environ: Mapping[str, str]
+) -> Iterator[subprocess.Popen[bytes]]:
+    """Run *command* in a session of its own and end it, politely first, on leaving."""
+    child = subprocess.Popen(
+        command,
+        env=environ,
+        stdin=subprocess.DEVNULL,
+        start_new_session=True,
+        preexec_fn=_end_with_parent,
+    )
+    try:
+        yield child
+    finally:
+        if child.poll() is None:
+            child.terminate()
+            try:
+                child.wait(timeout=15)
+            except subprocess.TimeoutExpired:
+                child.kill()
+                child.wait()
+
+
+class Stopped(BaseException):
+    """The person or the system asked the launcher to stop."""
+
+
+def stop_politely() -> None:
+    """Turn the usual stop signals into Stopped, so that everything is left in order."""
+
+    def stop(signum: int, _frame: object) -> None:
+        for name in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
+            signal.signal(name, signal.SIG_IGN)
+        raise Stopped(signum)
+
+    for name in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
+        signal.signal(name, stop)

@@ -1,0 +1,1 @@
+"""One file a command; each has run(arguments) -> exit status."""

@@ -1,0 +1,12 @@
+"""./kessa calc, run and methods: the core without database or network."""
+
+import os
+
+from kessa_launch import environment
+from kessa_launch.places import places
+
+
+def run(arguments: list[str]) -> int:
+    """Hand over to kessa_core.cli; relative file names stay relative to the caller's folder."""
+    python = str(environment.ready(places()))
+    os.execve(python, [python, "-m", "kessa_core.cli", *arguments], environment.variables())

@@ -1,0 +1,86 @@
+"""./kessa demo: everything from a bare machine to a page with demo data."""
+
+import json
+import subprocess
+import time
+import urllib.error
+import urllib.request
+
+from kessa_launch import environment, ports
+from kessa_launch.children import Stopped, running, stop_politely
+from kessa_launch.locks import Held, hold
+from kessa_launch.places import Places, places
+from kessa_launch.postgres import Cluster
+from kessa_launch.trouble import Trouble
+
+
+def run(arguments: list[str]) -> int:
+    """Install, start, migrate, load, serve; stop in order on Ctrl-C. --reload for developers."""
+    where = places()
+    note = where.home / "demo.json"
+    try:
+        with hold(where.locks / "demo", wait=False):
+            stop_politely()
+            return _demo(where, reload="--reload" in arguments)
+    except Held:
+        address = json.loads(note.read_text())["address"] if note.exists() else "(just starting)"
+        print(f"A demo of this clone is already running: {address}")
+        return 1
+    finally:
+        print(end="", flush=True)
+
+
+def _demo(where: Places, *, reload: bool) -> int:
+    cluster = Cluster(where, "demo")
+    note = where.home / "demo.json"
+    note.unlink(missing_ok=True)
+    try:
+        python = environment.ready(where)
+        server = cluster.start()
+        port = ports.free(8000)
+        address = f"http://127.0.0.1:{port}/"
+        environ = environment.variables(
+            server.variables()
+            | {
+                "KESSA_SECRET_KEY": where.secrets()["django"],
+                "KESSA_STATIC_ROOT": str(where.static),
+                "KESSA_MEDIA_ROOT": str(where.media),
+                "KESSA_DEMO": "1",
+                "KESSA_DEBUG": "1" if reload else "",
+            }
+        )
+        manage = [str(python), "-m", "kessa"]
+        if subprocess.run([*manage, "prepare", "--demo"], env=environ).returncode:
+            raise Trouble("The demo data could not be prepared; the lines above say why.")
+        bind = f"127.0.0.1:{port}"
+        serve = (
+            [*manage, "runserver", bind]
+            if reload
+            else [
+                str(python), "-m", "gunicorn", "kessa.wsgi", "--bind", bind, "--workers", "2",
+                "--threads", "4", "--worker-tmp-dir", "/dev/shm", "--log-level", "warning",
+            ]
+        )  # fmt: skip
+        with running(serve, environ) as child:
+            _wait_until_up(address, child)
+            note.write_text(json.dumps({"address": address}))
+            subprocess.run([*manage, "demo_accounts", address], env=environ)
+            status = child.wait()
+        raise Trouble(f"The server ended by itself (status {status}).")
+    except Stopped:
+        print("\nStopping ...", flush=True)
+        return 0
+    finally:
+        cluster.stop()
+        note.unlink(missing_ok=True)
+
+
+def _wait_until_up(address: str, child: subprocess.Popen[bytes]) -> None:
+    until = time.monotonic() + 60
+    while time.monotonic() < until and child.poll() is None:
+        try:
+            with urllib.request.urlopen(address, timeout=5):
+                return
+        except (urllib.error.URLError, OSError):
+            time.sleep(0.1)
+    raise Trouble("The server did not come up.")

@@ -1,0 +1,105 @@
+"""./kessa test: lint, types, contracts, core, web and browser tests; one count at the end."""
+
+import json
+import os
+import subprocess
+import tempfile
+from pathlib import Path
+
+from kessa_launch import debian, environment
+from kessa_launch.children import Stopped, stop_politely
+from kessa_launch.commands import lint
+from kessa_launch.locks import Held, hold
+from kessa_launch.places import CLONE, Places, places
+from kessa_launch.postgres import FAST_AND_FORGETFUL, Cluster
+from kessa_launch.trouble import Trouble
+
+PARTS = ("core", "web", "browser")
+CHROMIUM = Path("/usr/bin/chromium")
+
+
+def run(arguments: list[str]) -> int:
+    """Run everything, or the named part: lint, core, web, browser, or a dotted test label."""
+    where = places()
+    parts, labels = _chosen(arguments)
+    try:
+        with hold(where.locks / "test", wait=False):
+            stop_politely()
+            return _test(where, parts, labels)
+    except Held:
+        raise Trouble("The tests of this clone are already running.") from None
+    except Stopped:
+        return 130
+
+
+def _chosen(arguments: list[str]) -> tuple[list[str], list[str]]:
+    names = [name for name in arguments if not name.startswith("-")]
+    if not names:
+        return ["lint", *PARTS], arguments
+    if len(names) == 1 and names[0] in ("lint", *PARTS):
+        return names, [a for a in arguments if a.startswith("-")]
+    label = next((part for part in PARTS if names[0].startswith(f"tests.{part}.")), None)
+    if label is None:
+        raise Trouble(f"{names[0]!r} is no part of the tests. Parts: lint, {', '.join(PARTS)}.")
+    return [label], arguments
+
+
+def _test(where: Places, parts: list[str], labels: list[str]) -> int:
+    if "browser" in parts and not CHROMIUM.exists():
+        debian.install("chromium", why="The browser tests need Chromium")
+    python = environment.ready(where)
+    passed = failed = 0
+    if "lint" in parts:
+        outcome = lint.checks(python, where)
+        passed += sum(outcome.values())
+        failed += len(outcome) - sum(outcome.values())
+    if wanted := [part for part in PARTS if part in parts]:
+        more_passed, more_failed = _suites(where, python, wanted, labels)
+        passed, failed = passed + more_passed, failed + more_failed
+    print(f"\n{passed} passed, {failed} failed", flush=True)
+    return 1 if failed else 0
+
+
+def _suites(where: Places, python: Path, parts: list[str], labels: list[str]) -> tuple[int, int]:
+    passed = failed = 0
+    cluster = Cluster(where, "test", FAST_AND_FORGETFUL)
+    needs_database = any(part != "core" for part in parts)
+    try:
+        database = cluster.start().variables() if needs_database else {}
+        for part in parts:
+            more_passed, more_failed = _suite(python, part, labels, database)
+            passed, failed = passed + more_passed, failed + more_failed
+    finally:
+        if needs_database:
+            cluster.stop()
+    return passed, failed
+
+
+def _suite(python: Path, part: str, labels: list[str], database: dict[str, str]) -> tuple[int, int]:
+    """Run one suite in a process of its own; one that dies counts as one failure."""
+    print(f"\n== {part} tests", flush=True)
+    with tempfile.TemporaryDirectory(prefix="kessa-test-") as scratch:
+        counts = Path(scratch) / "counts.json"
+        environ = environment.variables(
+            database
+            | {
+                "KESSA_SECRET_KEY": "only-for-the-tests-" + "x" * 40,
+                "KESSA_TEST_COUNTS": str(counts),
+                "KESSA_MEDIA_ROOT": scratch,
+                "KESSA_STATIC_ROOT": scratch + "/static",
+                "DJANGO_SETTINGS_MODULE": "tests.settings_core"
+                if part == "core"
+                else "tests.settings",
+                "PYTHONPATH": f"{CLONE / 'src'}{os.pathsep}{CLONE}",
+                "HYPOTHESIS_STORAGE_DIRECTORY": scratch,
+            }
+        )
+        chosen = (
+            labels if any(not a.startswith("-") for a in labels) else [f"tests.{part}", *labels]
+        )
+        command = [str(python), "-m", "kessa", "test", "--noinput", *chosen]
+        done = subprocess.run(command, env=environ, stdin=subprocess.DEVNULL, cwd=CLONE)
+        if not counts.exists():
+            return 0, 1
+        tally = json.loads(counts.read_text())
+        return tally["passed"], tally["failed"] or int(done.returncode != 0)

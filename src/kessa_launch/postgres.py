@@ -1,0 +1,183 @@
+"""A PostgreSQL server of our own on loopback, from Debian's packages.
+
+Debian's own cluster is left alone. As root everything that touches the data runs as Debian's
+user *postgres*, in the directory "/", with no path inside the clone.
+"""
+
+import os
+import pwd
+import shutil
+import subprocess
+import tempfile
+from dataclasses import dataclass
+from pathlib import Path
+
+from kessa_launch import debian, ports
+from kessa_launch.places import Places
+from kessa_launch.trouble import Trouble
+
+BINARIES = Path("/usr/lib/postgresql")
+SERVER_USER = "postgres"
+DURABLE: tuple[str, ...] = ()
+FAST_AND_FORGETFUL = ("fsync=off", "synchronous_commit=off", "full_page_writes=off")
+
+
+@dataclass(frozen=True)
+class Server:
+    """A running server: where it listens, and as whom the application signs in."""
+
+    cluster: "Cluster"
+    port: int
+
+    def variables(self) -> dict[str, str]:
+        """What the application's settings read."""
+        return {
+            "KESSA_DB_HOST": "127.0.0.1",
+            "KESSA_DB_PORT": str(self.port),
+            "KESSA_DB_NAME": "kessa",
+            "KESSA_DB_USER": "kessa",
+            "KESSA_DB_PASSWORD": self.cluster.where.secrets()["database"],
+        }
+
+
+@dataclass(frozen=True)
+class Cluster:
+    """One database folder; *name* tells the demo's from the tests'."""
+
+    where: Places
+    name: str
+    settings: tuple[str, ...] = DURABLE
+
+    @property
+    def folder(self) -> Path:
+        return self.where.data / self.name
+
+    def start(self) -> Server:
+        """Start the server, or use the one that still runs on this folder.
+
+        Raises Trouble when the data are of a version whose server is not installed.
+        """
+        binaries = self._binaries()
+        if not self._exists():
+            self._create(binaries)
+        port = self._running_port(binaries) or self._launch(binaries)
+        self._prepare(binaries, port)
+        return Server(self, port)
+
+    def stop(self) -> None:
+        """Stop the server in order; quiet when it does not run."""
+        binaries = self._binaries()
+        sockets = self._pid_lines()[4:5]
+        self._run([f"{binaries}/pg_ctl", "-D", str(self.folder), "-m", "fast", "-w", "stop"])
+        for folder in sockets:
+            self._run(["rm", "-rf", folder])
+
+    def _binaries(self) -> Path:
+        found = {path.parent.parent.name: path.parent for path in BINARIES.glob("*/bin/postgres")}
+        if self._exists():
+            version = self._output(["cat", str(self.folder / "PG_VERSION")]).strip()
+            if version in found:
+                return found[version]
+            raise Trouble(
+                f"The data in {self.folder} were made by PostgreSQL {version}, whose server is "
+                f"not installed here (found: {', '.join(sorted(found)) or 'none'}). Nothing was "
+                f"changed. Install postgresql-{version}, or move that folder away to begin anew."
+            )
+        if not found:
+            debian.install("postgresql", why="Kessa keeps its records in PostgreSQL")
+            found = {
+                path.parent.parent.name: path.parent for path in BINARIES.glob("*/bin/postgres")
+            }
+        if not found:
+            raise Trouble("Debian's package postgresql is installed but brings no server.")
+        return found[max(found, key=float)]
+
+    def _exists(self) -> bool:
+        return self._run(["test", "-e", str(self.folder / "PG_VERSION")]).returncode == 0
+
+    def _create(self, binaries: Path) -> None:
+        """Make the cluster beside its place and move it there when it is whole."""
+        print(f"Creating the {self.name} database folder ...", flush=True)
+        if os.geteuid() == 0:
+            owner = pwd.getpwnam(SERVER_USER)
+            os.chown(self.where.data, owner.pw_uid, owner.pw_gid)
+        fresh = self.where.data / f"{self.name}.new"
+        self._run(["rm", "-rf", str(fresh), f"{fresh}.word"])
+        self._must(["sh", "-c", f"umask 077; cat > '{fresh}.word'"], self.where.secrets()["keeper"])
+        command = [
+            f"{binaries}/initdb", "-D", str(fresh), "-U", "keeper", "--auth=scram-sha-256",
+            f"--pwfile={fresh}.word", "--locale=C.UTF-8", "--encoding=UTF8",
+        ]  # fmt: skip
+        if self.settings:
+            command.append("--no-sync")
+        self._must(command)
+        self._must(["rm", f"{fresh}.word"])
+        self._must(["mv", "-T", str(fresh), str(self.folder)])
+
+    def _launch(self, binaries: Path) -> int:
+        sockets = tempfile.mkdtemp(prefix="kessa-")
+        if os.geteuid() == 0:
+            shutil.chown(sockets, SERVER_USER, SERVER_USER)
+        port = ports.free(5440)
+        settings = ["listen_addresses=127.0.0.1", f"unix_socket_directories={sockets}"]
+        settings += ["log_timezone=UTC", "timezone=UTC", "max_connections=60", *self.settings]
+        options = " ".join([f"-p {port}", *(f"-c {setting}" for setting in settings)])
+        log = f"{self.folder}.log"
+        command = [f"{binaries}/pg_ctl", "-D", str(self.folder), "-l", log, "-w", "-t", "60"]
+        done = self._run([*command, "-o", options, "start"])
+        if done.returncode:
+            tail = self._output(["tail", "-n", "12", log])
+            raise Trouble(f"PostgreSQL did not start from {self.folder}:\n{tail}")
+        return port
+
+    def _running_port(self, binaries: Path) -> int | None:
+        """The port of a server that an earlier start left behind, else None."""
+        status = self._run([f"{binaries}/pg_ctl", "-D", str(self.folder), "status"])
+        lines = self._pid_lines()
+        return int(lines[3]) if status.returncode == 0 and len(lines) > 4 else None
+
+    def _pid_lines(self) -> list[str]:
+        return self._output(["cat", str(self.folder / "postmaster.pid")]).splitlines()
+
+    def _prepare(self, binaries: Path, port: int) -> None:
+        """Make the application's role and database where they are missing."""
+        words = self.where.secrets()
+        script = f"""
+            SELECT 'CREATE ROLE kessa LOGIN CREATEDB'
+             WHERE NOT EXISTS (SELECT FROM pg_roles WHERE rolname = 'kessa') \\gexec
+            ALTER ROLE kessa PASSWORD '{words["database"]}';
+            SELECT 'CREATE DATABASE kessa OWNER kessa'
+             WHERE NOT EXISTS (SELECT FROM pg_database WHERE datname = 'kessa') \\gexec
+        """
+        address = ["-h", "127.0.0.1", "-p", str(port), "-U", "keeper", "-d", "postgres"]
+        command = [f"{binaries}/psql", "-X", "-q", "-w", "-v", "ON_ERROR_STOP=1", *address]
+        done = self._run(command, script, {"PGPASSWORD": words["keeper"]})
+        if done.returncode:
+            raise Trouble(f"Could not sign in to our own PostgreSQL server: {done.stderr.strip()}")
+
+    def _run(
+        self, command: list[str], text: str = "", extra: dict[str, str] | None = None
+    ) -> subprocess.CompletedProcess[str]:
+        """Run as the database's user, in "/", away from the terminal's signals.
+
+        Output goes through files: a server that goes on running would keep a pipe open.
+        """
+        environ = {"PATH": "/usr/sbin:/usr/bin:/sbin:/bin", "LANG": "C.UTF-8", **(extra or {})}
+        if os.geteuid() == 0:
+            command = ["runuser", "-u", SERVER_USER, "--", *command]
+        with tempfile.TemporaryFile("w+") as out, tempfile.TemporaryFile("w+") as err:
+            done = subprocess.run(
+                command, input=text, stdout=out, stderr=err, text=True,
+                cwd="/", env=environ, start_new_session=True,
+            )  # fmt: skip
+            out.seek(0)
+            err.seek(0)
+            return subprocess.CompletedProcess(command, done.returncode, out.read(), err.read())
+
+    def _output(self, command: list[str]) -> str:
+        return self._run(command).stdout
+
+    def _must(self, command: list[str], text: str = "") -> None:
+        done = self._run(command, text)
+        if done.returncode:
+            raise Trouble(f"{Path(command[0]).name} failed: {(done.stderr or done.stdout).strip()}")
