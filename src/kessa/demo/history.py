@@ -26,7 +26,7 @@ from kessa_core.simulation.hands import Habits, work
 SEED = 20261
 DAYS = 548
 EVERY = 14
-LEAK_AFTER = 420
+LEAK_AFTER = 455
 FLOOD_VISIT = 17
 FAILED_BLANK_VISIT = 29
 WEATHER = ("clear", "cloudy", "rain", "wind")
@@ -103,5 +103,6 @@ def _truth(below: bool, days: int, day: Day, rng: np.random.Generator) -> float:
     base = 26.0 + 3 * cos(day.at.timetuple().tm_yday / 365 * 2 * pi)
     base += {"heavy rain": -4.0, "thaw": 7.0}.get(day.before, 0.0)
     if below:
-        base += 9.0 + max(0.0, (days - LEAK_AFTER) / (DAYS - LEAK_AFTER)) * 24
+        leak = max(0.0, (days - LEAK_AFTER) / (DAYS - LEAK_AFTER))
+        base += 9.0 + 44 * leak**1.3
     return max(4.0, base + float(rng.normal(0, 2.2)))

@@ -1,6 +1,5 @@
 """What a result's page shows: the value and everything it rests on."""
 
-from datetime import datetime
 from typing import Any
 
 from kessa.bench.models import Event
@@ -78,11 +77,17 @@ def acts_of(result: Result, method: Method) -> list[dict[str, Any]]:
         last = acts[-1] if acts else None
         if event.act == "drop" and last and last["act"] == "drop" and last["struck"] == struck:
             last["count"] += 1
-            last["until"] = datetime.fromisoformat(event.at)
+            last["took"] = round((event.when - last["at"]).total_seconds())
             continue
-        at = datetime.fromisoformat(event.at)
         acts.append(
-            {"act": event.act, "said": said, "at": at, "until": at, "count": 1, "struck": struck}
+            {
+                "act": event.act,
+                "said": said,
+                "at": event.when,
+                "took": 0,
+                "count": 1,
+                "struck": struck,
+            }
         )
     return acts
 

@@ -1,6 +1,6 @@
 """The history of one parameter at a point as a drawing: coordinates only, the template draws."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -8,9 +8,42 @@ from kessa_core.judging import Limit
 from kessa_core.quantities.rounding import figure
 from kessa_core.trends.usual import Usual
 
-WIDTH, HEIGHT = 912.0, 250.0
-LEFT, RIGHT, TOP, BOTTOM = 46.0, 112.0, 14.0, 26.0
 LABEL_GAP = 17.0
+
+
+@dataclass(frozen=True)
+class Frame:
+    """The drawing's size and margins."""
+
+    width: float
+    height: float
+    left: float = 46.0
+    right: float = 112.0
+    top: float = 14.0
+    bottom: float = 26.0
+
+    @property
+    def end(self) -> float:
+        return self.width - self.right
+
+    @property
+    def floor(self) -> float:
+        return self.height - self.bottom
+
+    @property
+    def plot_width(self) -> float:
+        return self.end - self.left
+
+    @property
+    def label_x(self) -> float:
+        return self.end + 8
+
+    @property
+    def level_x(self) -> float:
+        return self.left - 8
+
+
+FRAMES = {"wide": Frame(912.0, 250.0), "phone": Frame(358.0, 250.0, left=34.0, right=104.0)}
 
 
 @dataclass(frozen=True)
@@ -55,20 +88,12 @@ class Chart:
     right: tuple[Label, ...]
     levels: tuple[Label, ...]
     months: tuple[Label, ...]
-    width: float = WIDTH
-    height: float = HEIGHT
-    left: float = LEFT
-    end: float = WIDTH - RIGHT
-    top: float = TOP
-    floor: float = HEIGHT - BOTTOM
-    plot_width: float = WIDTH - LEFT - RIGHT
-    label_x: float = WIDTH - RIGHT + 8
-    level_x: float = LEFT - 8
+    frame: Frame
 
     @property
     def allowed_height(self) -> float:
         """From the lowest limit down to the floor."""
-        return self.floor - max(self.limits)
+        return self.frame.floor - max(self.limits)
 
     @property
     def allowed_top(self) -> float:
@@ -85,6 +110,7 @@ def draw(
     limits: Sequence[Limit],
     usual: Usual | None,
     decimals: int,
+    frame: Frame,
     pair_name: str = "",
 ) -> Chart | None:
     """The chart of *seen* (oldest first), or None with fewer than two results."""
@@ -98,10 +124,10 @@ def draw(
 
     def x(at: datetime) -> float:
         share = (at.timestamp() - first) / span
-        return LEFT + share * (WIDTH - LEFT - RIGHT)
+        return frame.left + share * frame.plot_width
 
     def y(number: float) -> float:
-        return HEIGHT - BOTTOM - number / top * (HEIGHT - TOP - BOTTOM)
+        return frame.floor - number / top * (frame.floor - frame.top)
 
     dots = tuple(Dot(x(s.at), y(s.number), y(s.low), y(s.high), s.sign) for s in seen)
     inside = [s for s in pair if first <= s.at.timestamp() <= last]
@@ -118,7 +144,8 @@ def draw(
         (y(usual.band.high or 0), y(usual.band.low or 0)) if usual else None,
         _apart(labels),
         tuple(Label(y(level), f"{level:g}") for level in _levels(top)),
-        tuple(_months(seen[0].at, seen[-1].at, x)),
+        tuple(_months(seen[0].at, seen[-1].at, x, 6 if frame.plot_width < 400 else 3)),
+        frame,
     )
 
 
@@ -136,13 +163,15 @@ def _levels(top: float) -> list[float]:
     return [step * n for n in range(int(top / step) + 1)]
 
 
-def _months(first: datetime, last: datetime, x: object) -> list[Label]:
+def _months(
+    first: datetime, last: datetime, x: Callable[[datetime], float], every: int
+) -> list[Label]:
     labels = []
     year, month = first.year, first.month
     while (year, month) < (last.year, last.month):
         year, month = (year + 1, 1) if month == 12 else (year, month + 1)
         at = first.replace(year=year, month=month, day=1)
-        if month % 3 == 1 and first <= at <= last:
+        if month % every == 1 and first <= at <= last:
             text = f"{at:%b}" if month != 1 else f"{at:%b %Y}"
-            labels.append(Label(x(at), text))  # type: ignore[operator]
+            labels.append(Label(x(at), text))
     return labels

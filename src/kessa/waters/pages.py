@@ -76,13 +76,19 @@ def _line(point: Point, history: list[Result]) -> Line:
     )
 
 
-def chart_of(line: Line, pair: Line | None) -> chart.Chart | None:
-    """The chart of a line's history, with its pair's."""
+def chart_of(line: Line, pair: Line | None, frame: chart.Frame) -> chart.Chart | None:
+    """The chart of a line's history, with its pair's, in a frame."""
     held = limits_of(line.point)
     limits = held.of(line.value.quantity) if held else ()
     pair_name = pair.point.name if pair else ""
     return chart.draw(
-        _seen(line), _seen(pair) if pair else [], limits, line.usual, line.value.decimals, pair_name
+        _seen(line),
+        _seen(pair) if pair else [],
+        limits,
+        line.usual,
+        line.value.decimals,
+        frame,
+        pair_name,
     )
 
 
@@ -101,7 +107,7 @@ def news_sentence(line: Line, pair: Line | None) -> str:
     if line.usual:
         told[0] += f"; usual here is {line.usual_text}"
         if line.stands not in ("", "as usual here"):
-            told[0] += f", so this is {line.stands.replace('the usual here', 'the usual')}"
+            told[0] += f", so this is {line.stands}"
     if pair and pair.result.sampled_at.date() == line.result.sampled_at.date():
         told.append(f"{pair.point.name[:1].upper()}{pair.point.name[1:]} it was {pair.value.text}")
     return ". ".join(told) + "."

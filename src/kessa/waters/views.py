@@ -11,6 +11,7 @@ from kessa.library.models import MethodVersion
 from kessa.permissions import Permission, needs
 from kessa.visits.models import Sample
 from kessa.waters import pages
+from kessa.waters.chart import FRAMES
 from kessa.waters.models import Point
 
 
@@ -57,7 +58,9 @@ def point(request: HttpRequest, point_id: int) -> HttpResponse:
         "lines": own,
         "lead": lead,
         "news": pages.news_sentence(lead, pair) if lead else "",
-        "chart": pages.chart_of(lead, pair) if lead else None,
+        "charts": [(name, pages.chart_of(lead, pair, frame)) for name, frame in FRAMES.items()]
+        if lead
+        else [],
         "versions": list(MethodVersion.objects.of(request.programme).newest()),
         "samples": list(
             Sample.objects.of(request.programme)

@@ -36,11 +36,11 @@ def usual(numbers: Sequence[float]) -> Usual | None:
 
 
 def against(number: float, normal: Usual) -> str:
-    """How *number* stands to the place's normal, in words: "1.5× higher than usual"."""
+    """How *number* stands to the place's normal, in words: "1.5× the usual"."""
     low, high = normal.band.low or 0.0, normal.band.high or 0.0
     if low <= number <= high:
         return "as usual here"
     if number > high:
         ratio = number / normal.median if normal.median > 0 else 0
-        return f"{ratio:.1f}× the usual here" if ratio >= 1.15 else "a little above the usual here"
-    return "below the usual here"
+        return f"{ratio:.1f}× the usual" if ratio >= 1.15 else "a little above the usual"
+    return "below the usual"

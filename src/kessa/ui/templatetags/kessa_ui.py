@@ -37,6 +37,12 @@ def shape(name: str) -> str:
 
 
 @register.filter
+def verdict(name: str) -> str:
+    """The sign's word alone."""
+    return WORDS[name or "none"]
+
+
+@register.filter
 def percent(thousandths: int | None) -> str:
     """Thousandths of a gauge's length as a percentage for SVG."""
     return f"{(thousandths or 0) / 10:g}%"

@@ -112,7 +112,7 @@ $("typed").addEventListener("submit", (event) => {
 // ---- painting
 
 const text = (id, words) => ($(id).textContent = words ?? "");
-const show = (element, shown) => (element.hidden = !shown);
+const show = (element, shown) => element.toggleAttribute("hidden", !shown);
 
 function spotOf({ sheet, state }) {
   if (state.spot === "step") return sheet.steps[state.step].kind;

@@ -7,7 +7,7 @@ function piece(className, text, left, width) {
   const element = document.createElement("span");
   element.className = className;
   element.textContent = text;
-  element.style.left = `${left}%`;
+  if (left !== undefined) element.style.left = `${left}%`;
   if (width !== undefined) element.style.width = `${width}%`;
   return element;
 }
@@ -49,7 +49,7 @@ export function paintRibbon(element, runs, taken, now = Date.now()) {
   parts.push(piece("standing-name", element.dataset.standing, 0));
   const needle = piece("needle", "", share(now));
   const late = share(now) > 88;
-  needle.append(piece(late ? "time left" : "time", new Date(now).toTimeString().slice(0, 5), 0));
+  needle.append(piece(late ? "time left" : "time", new Date(now).toTimeString().slice(0, 5)));
   parts.push(needle);
   element.replaceChildren(...parts);
 }
