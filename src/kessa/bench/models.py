@@ -65,7 +65,8 @@ class Event(models.Model):
 
 
 CARRIED = (
-    "id", "act", "data", "device", "seq", "lamport", "at", "mono_ms", "page", "offset_ms", "shown", "v",
+    "id", "act", "data", "device", "seq", "lamport", "at", "mono_ms", "page", "offset_ms",
+    "shown", "v",
 )  # fmt: skip
 
 

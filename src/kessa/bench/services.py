@@ -108,7 +108,7 @@ def _keep_run(
 def _run_of(
     programme: Programme, person: Person, run_id: str, events: list[CoreEvent]
 ) -> Run | None:
-    """The programme's run with this id, locked; or one that the device began to continue another."""
+    """The run with this id, locked; or one that the device began to continue another."""
     try:
         wanted = UUID(run_id)
     except ValueError:

@@ -66,7 +66,7 @@ def linked(result: Result) -> list[Result]:
 
 
 def acts_of(result: Result, method: Method) -> list[dict[str, Any]]:
-    """Every act with its time, runs of drops gathered; what was taken back stays, struck through."""
+    """Every act with its time, drops gathered; what was taken back stays, struck through."""
     events = [event.as_core() for event in Event.objects.of_run(result.run)]
     gone = undone(events)
     titles = {step.id: step for step in (*method.steps.before, *method.steps.each)}

@@ -58,7 +58,7 @@ def _same(current: Evaluation, fields: dict[str, Any]) -> bool:
 
 
 def _fields(run: Run, state: RunState, outcome: Outcome) -> dict[str, Any]:
-    method, value = run.version.method, outcome.value
+    value = outcome.value
     held = limits_of(run.sample.point)
     fields: dict[str, Any] = {
         "core_version": VERSION,

@@ -41,6 +41,9 @@ def titration_burette(
     sample_ml: float,
     equivalent_weight_mg_meq: float,
 ) -> dict[str, float]:
-    """c = (titre - blank) N E 1000 / V: mL, eq/L, mg/meq, mL -> mg/L (negative when blank > titre)."""
+    """c = (titre - blank) N E 1000 / V: mL, eq/L, mg/meq, mL -> mg/L.
+
+    Negative when the blank took more than the sample.
+    """
     used = titre_ml - blank_ml
     return {"mg_l": used * normality_eq_l * equivalent_weight_mg_meq * 1000 / sample_ml}

@@ -1,4 +1,4 @@
-"""./kessa methods list | show ID | check FILE | schema | simulate ID --true VALUE --count N --seed S"""
+"""./kessa methods list | show ID | check FILE | schema | simulate ID --true VALUE ..."""
 
 import argparse
 import json
@@ -16,7 +16,9 @@ from kessa_core.sheets import Setting, compile_sheet
 
 class _Parser(argparse.ArgumentParser):
     def error(self, message: str) -> NoReturn:
-        raise CoreError(f"{message[:1].upper()}{message[1:]}. {self.format_usage().strip()}")
+        raise CoreError(
+            f"{message[:1].upper()}{message[1:]}. {' '.join(self.format_usage().split())}"
+        )
 
 
 def main(arguments: list[str]) -> int:
@@ -53,9 +55,8 @@ def _check(name: str) -> None:
     sheet = compile_sheet(method, Setting())
     size = len(json.dumps(sheet))
     print(f"{method.id} version {method.version}: in order. hash {method.hash}")
-    print(
-        f"rows: {len(sheet['single'])} single, {len(sheet['pair'])} pairs, {len(sheet['beyond'])} beyond"
-    )
+    counted = [f"{len(sheet[table])} {table}" for table in ("single", "pair", "beyond")]
+    print(f"rows: {', '.join(counted)}")
     print("bands: none")
     print("later: a third determination; a pair with a doubtful or backed-off count; an odd blank")
     print(f"sheet: {size} bytes of JSON without a place's limits")

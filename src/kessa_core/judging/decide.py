@@ -1,4 +1,4 @@
-"""What would settle a close call, found by trying it: hypothetical intervals, not rules of thumb."""
+"""What would settle a close call, found by trying: hypothetical intervals, no rules of thumb."""
 
 from dataclasses import replace
 

@@ -105,4 +105,5 @@ def _sentence(value: Value, limit: Limit, sign: Sign) -> str:
     if sign == "beyond":
         return f"{what} is beyond {against}. {limit.beyond}{scope}"
     truth = "is" if value.interval.high is None else "lies in"
-    return f"{what} is too close to call against {against}: the truth {truth} {value.range_text}.{scope}"
+    close = f"{what} is too close to call against {against}"
+    return f"{close}: the truth {truth} {value.range_text}.{scope}"

@@ -64,7 +64,7 @@ def _composed(text: str) -> yaml.Node:
     try:
         for event in yaml.parse(text, Loader=yaml.SafeLoader):
             if isinstance(event, yaml.AliasEvent):
-                line = event.start_mark.line + 1
+                line = event.start_mark.line + 1 if event.start_mark else 1
                 raise BadDocument([Problem(line, "", "Aliases are not allowed.", "Write it out.")])
         node = yaml.compose(text, Loader=yaml.SafeLoader)
     except yaml.MarkedYAMLError as error:
@@ -110,7 +110,7 @@ def _plain(node: yaml.Node, path: Path, lines: dict[Path, int]) -> Any:
 
 def _scalar(node: yaml.Node, path: Path, line: int) -> Any:
     try:
-        value = yaml.SafeLoader("").construct_object(node)  # type: ignore[no-untyped-call]
+        value = yaml.SafeLoader("").construct_object(node)
     except (yaml.YAMLError, ValueError):
         what = f"{node.value!r} cannot be read."
         raise BadDocument([Problem(line, _dotted(path), what, "Put it in quotes.")]) from None

@@ -6,6 +6,7 @@ import tomllib
 from dataclasses import dataclass
 from functools import cache
 from importlib import resources
+from typing import Any
 
 from kessa_core.errors import NoConversion, NotANumber, UnknownName
 
@@ -29,7 +30,7 @@ class Species:
         return self.formula.translate(_SUBSCRIPT)
 
 
-def _data(name: str) -> dict[str, object]:
+def _data(name: str) -> dict[str, Any]:
     text = resources.files("kessa_core.quantities").joinpath("data", name).read_text("utf-8")
     return tomllib.loads(text)
 
@@ -39,7 +40,6 @@ def _table() -> dict[str, Species]:
     atoms = {key: float(str(weight)) for key, weight in _data("atoms.toml").items()}
     table = {}
     for formula, entry in _data("species.toml").items():
-        assert isinstance(entry, dict)
         counts: dict[str, int] = {}
         for symbol, number in _PART.findall(formula):
             counts[symbol] = counts.get(symbol, 0) + int(number or 1)

@@ -27,7 +27,7 @@ UNITS = {
 def _registry() -> Any:
     import pint
 
-    registry = pint.UnitRegistry(autoconvert_offset_to_baseunit=True)
+    registry: Any = pint.UnitRegistry(autoconvert_offset_to_baseunit=True)
     for name in ("nephelometric_turbidity", "formazin_nephelometric", "jackson_turbidity"):
         registry.define(f"{name} = [{name}]")
     return registry

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from kessa_core.errors import NoConversion
 from kessa_core.quantities import species, units
 from kessa_core.quantities.parameters import parameter
-from kessa_core.quantities.rounding import figure
+from kessa_core.quantities.rounding import figure, rounded
 
 
 @dataclass(frozen=True)
@@ -81,6 +81,14 @@ class Value:
     @property
     def text(self) -> str:
         return f"{self.figure} {self.quantity.label}"
+
+    @property
+    def lies_in_its_range(self) -> bool:
+        """Whether the reported figure lies in the interval, both as printed."""
+        number = rounded(self.number, self.decimals, self.rounding)
+        low, high = self.interval.low, self.interval.high
+        above = low is None or number >= rounded(low, self.decimals, "down")
+        return above and (high is None or number <= rounded(high, self.decimals, "up"))
 
     @property
     def range_text(self) -> str:

@@ -88,7 +88,7 @@ def value_beyond(method: Method, readings: list[DropReading], blanks: list[DropR
 
 def mean_drops(method: Method, used: list[DropReading], blanks: list[DropReading]) -> Decimal:
     """Mean count in drops; less the blank's, never below zero, where the method subtracts it."""
-    mean = Decimal(sum(reading.halves for reading in used)) / (2 * len(used))
+    mean = _mean(used)
     if method.blank.subtract and blanks:
         mean -= Decimal(blanks[-1].halves) / 2
     return max(mean, Decimal(0))
@@ -99,17 +99,21 @@ def working_line(
 ) -> str:
     """The arithmetic in one line: "7, 8 drops: mean 7.5 × 8.3 = 62 mg/L as Cl"."""
     counts = ", ".join(_plain(Decimal(reading.halves) / 2) for reading in used)
-    mean = mean_drops(method, used, blanks)
-    less = ""
+    final = _plain(mean_drops(method, used, blanks))
     if method.blank.subtract and blanks:
-        less = f" less blank {_plain(Decimal(blanks[-1].halves) / 2)}"
+        taken = _plain(Decimal(blanks[-1].halves) / 2)
+        final = f"{_plain(_mean(used))} less blank {taken} = {final}"
     word = "mean " if len(used) > 1 else ""
-    return f"{counts} drops: {word}{_plain(mean)}{less} × {method.titration.factor} = {value.text}"
+    return f"{counts} drops: {word}{final} × {method.titration.factor} = {value.text}"
+
+
+def _mean(used: list[DropReading]) -> Decimal:
+    return Decimal(sum(reading.halves for reading in used)) / (2 * len(used))
 
 
 def why_apart(method: Method, value: Value, blanks: list[DropReading]) -> str:
     """One sentence when the reported figure lies outside its own interval, else nothing."""
-    if value.interval.holds(value.number):
+    if value.lies_in_its_range:
         return ""
     if blanks and not method.blank.subtract:
         drops = blanks[-1].words

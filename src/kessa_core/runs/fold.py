@@ -1,4 +1,4 @@
-"""Events -> state: the run as a state machine. Whatever has no place is kept and named, not applied."""
+"""Events -> state: the run as a state machine. What has no place is kept and named, not applied."""
 
 from collections.abc import Callable, Iterable
 
@@ -6,6 +6,7 @@ from kessa_core.methods import Method
 from kessa_core.methods.parts import Step
 from kessa_core.quality import blank as blank_rule
 from kessa_core.quality.repeats import decide
+from kessa_core.readings.dropcount import DropReading
 from kessa_core.runs.events import Event
 from kessa_core.runs.order import ordered, undone
 from kessa_core.runs.state import SAMPLE_ROLES, Determination, Place, Role, RunState
@@ -93,7 +94,7 @@ class _Machine:
         if answer.then == "next":
             self.advance()
         elif answer.then == "again":
-            self.strike(answer.cause or "")
+            self.strike(self.state.current, answer.cause or "")
         else:
             self.finish("not-tested", answer.cause or "")
         return ""
@@ -137,7 +138,7 @@ class _Machine:
             return "the maximum count is not reached"
         current.ended, current.ended_at, current.kind = True, event.at, "beyond"
         current.closed = True
-        self.settle(current)
+        self.settle(current, DropReading(current.count, "beyond"))
         return ""
 
     def do_plain(self, _event: Event) -> str:
@@ -177,7 +178,7 @@ class _Machine:
         if not current:
             return "no reading is at hand"
         current.closed = True
-        self.settle(current)
+        self.settle(current, DropReading(current.count, current.kind))
         return ""
 
     def do_again(self, _event: Event) -> str:
@@ -189,7 +190,7 @@ class _Machine:
     def do_reject(self, event: Event) -> str:
         if not self.state.current:
             return "no determination is under way"
-        self.strike(str(event.data.get("cause") or "rejected"))
+        self.strike(self.state.current, str(event.data.get("cause") or "rejected"))
         return ""
 
     def do_stop(self, event: Event) -> str:
@@ -206,10 +207,10 @@ class _Machine:
 
     # What follows.
 
-    def strike(self, cause: str) -> None:
+    def strike(self, current: Determination | None, cause: str) -> None:
         """Reject the determination under way for a stated cause and begin it again."""
-        current = self.state.current
-        assert current is not None
+        if current is None:
+            return
         current.rejected = cause
         self.open(current.role)
 
@@ -218,10 +219,8 @@ class _Machine:
         self.state.cause = cause
         self.state.place = Place("finished")
 
-    def settle(self, closed: Determination) -> None:
-        """A determination is closed: where to now."""
-        reading = closed.reading
-        assert reading is not None
+    def settle(self, closed: Determination, reading: DropReading) -> None:
+        """A determination is closed with this reading: where to now."""
         if closed.role == "blank":
             if blank_rule.passes(reading, self.method.blank):
                 self.open("first")

@@ -14,7 +14,7 @@ def words(method: Method) -> dict[str, Any]:
     drops = "drop" if b.passes_at_most == 1 else "drops"
     return {
         "roles": ROLES,
-        "tries": TRIES,
+        "tries": list(TRIES),
         "drop": "drop",
         "drops": "drops",
         "noChange": "no change",
@@ -28,7 +28,7 @@ def words(method: Method) -> dict[str, Any]:
         "checkDrop": "Check drop added, not counted",
         "failed": {
             "title": f"The blank took more than {b.passes_at_most} {drops}",
-            "lead": f"Something besides the sample turns the colour. The sample waits until {b.water} passes.",
+            "lead": f"Something besides the sample turns the colour; first {b.water} has to pass.",
             "suspects": [{"what": s.what, "do": s.do} for s in b.suspects],
             "again": "Blank again",
         },

@@ -46,7 +46,7 @@ def events(
 
 
 def _acts(method: Method, session: Session) -> Iterator[tuple[str, dict[str, Any]]]:
-    yield from _steps([step for step in method.steps.before])
+    yield from _steps(list(method.steps.before))
     for failed in session.failed_blanks:
         yield from _determination(method, failed, "sample")
         yield "again", {}

@@ -15,6 +15,11 @@ from kessa_launch.postgres import FAST_AND_FORGETFUL, Cluster
 from kessa_launch.trouble import Trouble
 
 PARTS = ("core", "web", "browser")
+SETTINGS = {
+    "core": "tests.settings_core",
+    "web": "tests.settings",
+    "browser": "tests.settings_browser",
+}
 CHROMIUM = Path("/usr/bin/chromium")
 
 
@@ -67,7 +72,7 @@ def _suites(where: Places, python: Path, parts: list[str], labels: list[str]) ->
     try:
         database = cluster.start().variables() if needs_database else {}
         for part in parts:
-            more_passed, more_failed = _suite(python, part, labels, database)
+            more_passed, more_failed = _suite(where, python, part, labels, database)
             passed, failed = passed + more_passed, failed + more_failed
     finally:
         if needs_database:
@@ -75,7 +80,9 @@ def _suites(where: Places, python: Path, parts: list[str], labels: list[str]) ->
     return passed, failed
 
 
-def _suite(python: Path, part: str, labels: list[str], database: dict[str, str]) -> tuple[int, int]:
+def _suite(
+    where: Places, python: Path, part: str, labels: list[str], database: dict[str, str]
+) -> tuple[int, int]:
     """Run one suite in a process of its own; one that dies counts as one failure."""
     print(f"\n== {part} tests", flush=True)
     with tempfile.TemporaryDirectory(prefix="kessa-test-") as scratch:
@@ -87,11 +94,9 @@ def _suite(python: Path, part: str, labels: list[str], database: dict[str, str])
                 "KESSA_TEST_COUNTS": str(counts),
                 "KESSA_MEDIA_ROOT": scratch,
                 "KESSA_STATIC_ROOT": scratch + "/static",
-                "DJANGO_SETTINGS_MODULE": "tests.settings_core"
-                if part == "core"
-                else "tests.settings",
+                "DJANGO_SETTINGS_MODULE": SETTINGS[part],
                 "PYTHONPATH": f"{CLONE / 'src'}{os.pathsep}{CLONE}",
-                "HYPOTHESIS_STORAGE_DIRECTORY": scratch,
+                "HYPOTHESIS_STORAGE_DIRECTORY": str(where.home / "cache" / "hypothesis"),
             }
         )
         chosen = (

@@ -1,0 +1,79 @@
+"""Programmes with their people, points and methods."""
+
+from dataclasses import dataclass, field
+from datetime import timedelta
+
+from django.utils import timezone
+
+from kessa.accounts.models import Membership, Person, Programme, Role
+from kessa.bench.models import Run
+from kessa.bench.services import keep, open_run
+from kessa.library.models import Lot
+from kessa.library.services import take_up
+from kessa.log.models import Result
+from kessa.visits import services as visits
+from kessa.visits.models import Sample
+from kessa.waters.models import Point, Water
+from kessa_core.methods.shelf import shipped_text
+from tests.builders.runs import Taps
+
+PASSWORD = "kettle-and-slate"
+
+
+@dataclass
+class Room:
+    """One programme: a person a role, one water with two points, both chloride methods."""
+
+    slug: str = "north-room"
+    people: dict[str, Person] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        self.programme = Programme.objects.create(name=self.slug.title(), slug=self.slug)
+        for role in Role.values:
+            person = Person.objects.create_user(f"{role}-{self.slug}", password=PASSWORD)
+            Membership.objects.create(programme=self.programme, person=person, role=role)
+            self.people[role] = person
+        for method_id in ("chloride-drops-15ml", "chloride-drops-5ml"):
+            take_up(self.programme, shipped_text(method_id))
+        Lot.objects.create(programme=self.programme, reagent="silver nitrate", number="L-1")
+        self.water = Water.objects.create(
+            programme=self.programme, name="Beck", kind="stream", limit_set="ccme-freshwater"
+        )
+        self.point = self.new_point("at the ford")
+        self.other = self.new_point("at the weir")
+
+    @property
+    def monitor(self) -> Person:
+        return self.people["monitor"]
+
+    def new_point(self, name: str) -> Point:
+        return Point.objects.create(
+            programme=self.programme, water=self.water, name=name, place="by the oak"
+        )
+
+    def new_sample(self, point: Point | None = None, days_ago: int = 0) -> Sample:
+        """A sample that was taken."""
+        at = timezone.now() - timedelta(days=days_ago)
+        sample = visits.begin(
+            self.programme, self.monitor, point or self.point, "chloride-drops-15ml"
+        )
+        visits.decide_to_go(sample)
+        visits.take(sample, self.monitor, at, "UTC")
+        return sample
+
+    def new_run(self, point: Point | None = None, days_ago: int = 0) -> Run:
+        return open_run(self.new_sample(point, days_ago), self.monitor)
+
+    def finished(
+        self, samples: tuple[int, ...] = (7, 8), blank: int = 1, days_ago: int = 0
+    ) -> Result:
+        """A run played through with these counts, and its result."""
+        run = self.new_run(days_ago=days_ago)
+        taps = Taps(run=str(run.pk)).before().count(blank, "blank")
+        for drops in samples:
+            taps.count(drops)
+        keep(self.programme, self.monitor, [event.as_json() for event in taps.events])
+        return Result.objects.get(run=run)
+
+    def url(self, path: str = "") -> str:
+        return f"/p/{self.slug}/{path}"

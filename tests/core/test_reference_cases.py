@@ -1,0 +1,54 @@
+"""Every calculation against cases that were computed without this code."""
+
+import json
+import unittest
+from pathlib import Path
+
+from kessa_core.calculations import calculate, calculations
+from kessa_core.errors import CoreError
+
+DATA = Path(__file__).parents[1] / "data"
+
+
+def cases(name: str) -> list[dict]:
+    return [json.loads(line) for line in (DATA / f"{name}.jsonl").read_text().splitlines()]
+
+
+class ReferenceCases(unittest.TestCase):
+    def test_every_case_within_its_tolerance(self) -> None:
+        """The calculation gives the case's number within the case's own tolerance."""
+        for name in calculations():
+            for case in cases(name):
+                got = calculate(name, case["in"])
+                for key, expected in case["out"].items():
+                    tolerance = max(case["abs_tol"], case["rel_tol"] * abs(expected))
+                    with self.subTest(name, **case["in"]):
+                        self.assertAlmostEqual(got[key], expected, delta=tolerance)
+
+    def test_undefined_inputs_are_refused(self) -> None:
+        """Where the definition gives no number, the calculation says so instead of one."""
+        for case in cases("undefined"):
+            with self.subTest(case["calc"], why=case["why"]), self.assertRaises(CoreError):
+                calculate(case["calc"], case["in"])
+
+
+class WrongInput(unittest.TestCase):
+    def test_every_wrong_input_is_named_at_once(self) -> None:
+        """One error names each input that is wrong, with its unit."""
+        with self.assertRaises(CoreError) as caught:
+            calculate("titration-factor", {"normality_eq_l": "x", "drop_ml": -1, "sample_ml": 5})
+        for part in ("normality_eq_l", "in eq/L", "drop_ml must be above 0 in mL", "equivalent"):
+            self.assertIn(part, str(caught.exception))
+
+    def test_unknown_names_say_what_exists(self) -> None:
+        """A calculation or an input that does not exist is answered with those that do."""
+        with self.assertRaisesRegex(CoreError, "titration-burette"):
+            calculate("titration", {})
+        with self.assertRaisesRegex(CoreError, "volume: not an input"):
+            calculate("titration-factor", {"volume": 1})
+
+    def test_a_number_must_be_finite(self) -> None:
+        """Infinity and not-a-number are no inputs."""
+        for bad in ("nan", "inf", True, None, [1]):
+            with self.subTest(bad=bad), self.assertRaises(CoreError):
+                calculate("species-convert", {"value": bad, "from": "N", "to": "NO3"})

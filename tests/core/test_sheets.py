@@ -1,0 +1,97 @@
+"""The sheet says in finished words exactly what the core would compute."""
+
+import json
+import unittest
+
+from kessa_core.judging import judge, leading, limit_set
+from kessa_core.readings.dropcount import DropReading
+from kessa_core.runs import conclude, fold
+from kessa_core.sheets import Setting, compile_sheet
+from kessa_core.sheets.rows import told, tops
+from kessa_core.trends.usual import usual
+from tests.builders.runs import Taps, big, small, walk
+
+SETTING = Setting(limit_set("ccme-freshwater").limits, usual([40, 42, 44, 45, 47, 50, 52, 58]))
+SHEET = compile_sheet(big(), SETTING)
+
+
+class Rows(unittest.TestCase):
+    def test_every_pair_that_agrees_has_the_row_the_core_computes(self) -> None:
+        """Figure, range, verdict, working line and sentences of all 94 pairs."""
+        for blank in (1, 2):
+            for low in range(1, 25):
+                for high in range(low, min(low + 1, 24) + 1):
+                    taps = walk((low, high), blank=blank)
+                    state = fold(big(), taps.events)
+                    outcome = conclude(big(), state)
+                    row = SHEET["pair"][f"{blank}:{low}:{high}"]
+                    verdict = leading(judge(outcome.value, limit) for limit in SETTING.limits)
+                    with self.subTest(blank=blank, low=low, high=high):
+                        self.assertEqual((row["f"], row["u"]), (outcome.value.figure, "mg/L as Cl"))
+                        self.assertEqual(row["r"], outcome.value.range_text)
+                        self.assertEqual(row["s"], verdict.sign)
+                        self.assertEqual(row["k"], outcome.working)
+                        readings = [d.reading for d in state.samples]
+                        blanks = [d.reading for d in state.blanks]
+                        said = told(big(), outcome.value, verdict, readings, blanks, SETTING)
+                        self.assertEqual(row["t"], said)
+
+    def test_every_single_reading_has_a_row(self) -> None:
+        """Every count, in every school, after every blank that passes; no doubt at drop one."""
+        kinds = {key.split(":")[1] for key in SHEET["single"]}
+        self.assertEqual(kinds, {"plain", "backed-off", "doubt"})
+        self.assertEqual(len(SHEET["single"]), 2 * (24 * 3 - 1))
+        self.assertNotIn("1:doubt:1", SHEET["single"])
+
+    def test_beyond_has_its_row(self) -> None:
+        """The bound, for each blank that passes."""
+        self.assertEqual(
+            {key: row["f"] for key, row in SHEET["beyond"].items()}, {"1": "> 199", "2": "> 199"}
+        )
+
+    def test_gauges_stay_on_their_scale(self) -> None:
+        """Positions are thousandths of a scale that exists."""
+        for table in ("single", "pair", "beyond"):
+            for row in SHEET[table].values():
+                scale, *places, over = row["g"]
+                self.assertIn(scale, range(len(tops(SETTING))))
+                self.assertTrue(all(0 <= place <= 1000 for place in places))
+                self.assertIn(over, (0, 1))
+
+
+class Machine(unittest.TestCase):
+    def test_order_and_rules_are_the_methods(self) -> None:
+        """Blank and sample have their own steps; rules are whole half drops."""
+        self.assertEqual(SHEET["order"]["blank"][-1], "count")
+        self.assertNotIn("rinse-sample", SHEET["order"]["blank"])
+        self.assertNotIn("fill-blank", SHEET["order"]["sample"])
+        self.assertEqual(SHEET["rules"], {"max": 24, "blankHalves": 4, "agreeHalves": 2})
+        self.assertEqual(SHEET["next"], small().id)
+
+    def test_running_figures(self) -> None:
+        """What the counter shows beside each count."""
+        self.assertEqual(
+            [SHEET["running"][n] for n in (0, 7, 24)], ["0 mg/L", "58 mg/L", "199 mg/L"]
+        )
+
+    def test_the_sheets_id_is_its_content(self) -> None:
+        """The same place gives the same id, another limit another."""
+        self.assertEqual(compile_sheet(big(), SETTING)["id"], SHEET["id"])
+        other = Setting(limit_set("epa-freshwater").limits, SETTING.usual)
+        self.assertNotEqual(compile_sheet(big(), other)["id"], SHEET["id"])
+
+    def test_plain_data(self) -> None:
+        """Only what JSON can carry, and no key but texts."""
+        self.assertEqual(json.loads(json.dumps(SHEET)), SHEET)
+
+    def test_a_place_without_limits_or_history(self) -> None:
+        """Rows say that no limit is set; the usual is empty."""
+        bare = compile_sheet(big(), Setting())
+        self.assertEqual(bare["usual"], "")
+        self.assertEqual(bare["pair"]["1:7:8"]["w"], "no limit here")
+
+    def test_only_enumerated_outcomes_decide_branches(self) -> None:
+        """No branch of a run waits for the server: the player needs whole numbers alone."""
+        state = fold(big(), Taps().before().count(3, "blank").events)
+        self.assertEqual(state.place.spot, "blank-failed")
+        self.assertGreater(2 * DropReading(3).drops, SHEET["rules"]["blankHalves"])

@@ -1,0 +1,15 @@
+"""Settings for the web tests: the application's own, with a fast hasher and plain static files."""
+
+from kessa.settings import *  # noqa: F403
+
+ALLOWED_HOSTS = ["testserver", "localhost", "127.0.0.1"]
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+TEST_RUNNER = "tests.runner.CountingRunner"
+LOGGING = {"version": 1, "loggers": {"django.request": {"level": "CRITICAL"}}}
+SECURE_SSL_REDIRECT = False
+SESSION_COOKIE_SECURE = False
+CSRF_COOKIE_SECURE = False
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
+}

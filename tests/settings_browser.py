@@ -1,0 +1,9 @@
+"""Settings for the browser tests: static files hashed and collected as in production."""
+
+from tests.settings import *  # noqa: F403
+
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "kessa.ui.storage.HashedStatic"},
+}
+TEST_RUNNER = "tests.runner.BrowserRunner"

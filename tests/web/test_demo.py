@@ -1,0 +1,42 @@
+"""The demo: loads once, tells its stories, and leaves people's work alone."""
+
+from django.test import TestCase
+
+from kessa.accounts.models import Membership
+from kessa.demo.load import load
+from kessa.log.models import Result
+from kessa.visits.models import Sample
+
+
+class Demo(TestCase):
+    @classmethod
+    def setUpTestData(cls) -> None:
+        cls.programme = load()
+
+    def test_eighteen_months_of_chloride_through_the_services(self) -> None:
+        """Both points, every two weeks, each result with its events and evaluation."""
+        results = Result.objects.of(self.programme)
+        self.assertGreater(results.count(), 70)
+        self.assertFalse(results.filter(current=None).exists())
+        span = results.latest("sampled_at").sampled_at - results.earliest("sampled_at").sampled_at
+        self.assertGreater(span.days, 520)
+
+    def test_its_stories(self) -> None:
+        """The pond leaks at the end; one blank failed; a flood kept people away."""
+        below = Result.objects.of(self.programme).filter(point__name="below the pond")
+        numbers = list(below.newest_first().values_list("current__number", flat=True))
+        self.assertGreater(numbers[0], 1.4 * sorted(numbers)[len(numbers) // 2])
+        self.assertTrue(
+            Result.objects.filter(
+                current__determinations__contains=[{"rejected": "blank over 2 drops"}]
+            ).exists()
+        )
+        self.assertEqual(Sample.objects.not_taken().count(), 2)
+
+    def test_a_second_load_changes_nothing(self) -> None:
+        """Accounts, results and visits stay as they are."""
+        before = (Result.objects.count(), Sample.objects.count(), Membership.objects.count())
+        load()
+        self.assertEqual(
+            before, (Result.objects.count(), Sample.objects.count(), Membership.objects.count())
+        )

@@ -1,0 +1,112 @@
+"""Pages: what they say, in how many queries, and under which headers."""
+
+from django.test import TestCase
+
+from kessa.accounts.models import Membership, Programme
+from tests.builders.people import PASSWORD, Room
+
+
+class Pages(TestCase):
+    @classmethod
+    def setUpTestData(cls) -> None:
+        cls.room = Room()
+
+    def setUp(self) -> None:
+        self.client.force_login(self.room.monitor)
+
+    def get(self, path: str):
+        return self.client.get(self.room.url(path))
+
+    def test_empty_pages_say_what_to_do_first(self) -> None:
+        """No result, no run, no visit yet."""
+        for path, says in (
+            ("today/", "No result yet"),
+            ("log/", "No result fits"),
+            ("bench/", "Nothing waits at the bench"),
+            (f"points/{self.room.point.pk}/", "Nothing has been tested here yet"),
+        ):
+            self.assertContains(self.get(path), says)
+
+    def test_usual_needs_eight_results(self) -> None:
+        """With seven before it nothing is said; with eight the band is."""
+        for day in range(8):
+            self.room.finished((5 + day % 3, 5 + day % 3), days_ago=20 - day)
+        page = f"points/{self.room.point.pk}/"
+        self.assertNotContains(self.get(page), "usual here")
+        self.room.finished((12, 12))
+        self.assertContains(self.get(page), "Chloride is 100 mg/L as Cl; usual here is 42–58")
+        self.assertContains(self.get("today/"), "2.0× the usual")
+
+    def test_query_counts_do_not_grow_with_the_data(self) -> None:
+        """Today, point, log and bench stay within 15 queries, with 3 results or 12."""
+        counts = []
+        for more in (3, 9):
+            for day in range(more):
+                self.room.finished(days_ago=day + 1)
+            for path in ("today/", f"points/{self.room.point.pk}/", "log/", "waters/"):
+                with self.subTest(path=path), self.assertNumQueries(FewerThan(16)) as seen:
+                    self.get(path)
+                counts.append(len(seen))
+        self.assertEqual(counts[:4], counts[4:])
+
+    def test_the_bench_page(self) -> None:
+        """At most 24 queries; the sheets of both portions are in it."""
+        run = self.room.new_run()
+        with self.assertNumQueries(FewerThan(25)):
+            page = self.get(f"bench/{run.pk}/")
+        self.assertEqual(
+            set(page.context["payload"]["sheets"]), {"chloride-drops-15ml", "chloride-drops-5ml"}
+        )
+
+    def test_headers(self) -> None:
+        """Nothing inline, nothing from elsewhere, no frame."""
+        answer = self.get("today/")
+        policy = answer.headers["Content-Security-Policy"]
+        self.assertIn("script-src 'self'", policy)
+        self.assertNotIn("unsafe", policy)
+        self.assertEqual(answer.headers["X-Frame-Options"], "DENY")
+        self.assertNotContains(answer, " style=")
+        self.assertNotContains(answer, "onclick")
+
+    def test_errors_are_pages(self) -> None:
+        """404 and 403 say what to do."""
+        self.assertContains(self.get("results/999/"), "There is nothing here", status_code=404)
+        self.client.force_login(self.room.people["viewer"])
+        answer = self.client.post(self.room.url(f"points/{self.room.point.pk}/test/"))
+        self.assertContains(answer, "Ask a manager", status_code=403)
+
+
+class FewerThan(int):
+    """Compares as "fewer than", so that assertNumQueries takes an upper bound."""
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, int) and other < int(self)
+
+    __hash__ = int.__hash__
+
+
+class SignIn(TestCase):
+    def setUp(self) -> None:
+        self.room = Room()
+
+    def test_name_and_password(self) -> None:
+        """Right ones lead to Today; wrong ones keep the name and say it plainly."""
+        name = self.room.monitor.username
+        wrong = self.client.post("/sign-in/", {"username": name, "password": "x"})
+        self.assertContains(wrong, "do not fit together")
+        self.assertContains(wrong, f'value="{name}"')
+        right = self.client.post("/sign-in/", {"username": name, "password": PASSWORD}, follow=True)
+        self.assertEqual(right.redirect_chain[-1][0], self.room.url("today/"))
+
+    def test_a_choice_with_several_programmes(self) -> None:
+        """Each is listed with the role one has there."""
+        second = Programme.objects.create(name="East Room", slug="east-room")
+        Membership.objects.create(programme=second, person=self.room.monitor, role="viewer")
+        self.client.force_login(self.room.monitor)
+        self.assertContains(self.client.get("/"), "East Room")
+
+    def test_no_programme_yet(self) -> None:
+        """The page says whom to ask."""
+        Membership.objects.filter(person=self.room.monitor).delete()
+        self.client.force_login(self.room.monitor)
+        self.assertContains(self.client.get("/"), "no programme yet")
