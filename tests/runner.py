@@ -20,7 +20,9 @@ class CountingRunner(DiscoverRunner):
     """Writes the counts where ./kessa test reads them."""
 
     def suite_result(self, suite: unittest.TestSuite, result: Any, **kwargs: Any) -> int:
-        failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
+        broken = [test for test, _ in (*result.failures, *result.errors)]
+        broken += result.unexpectedSuccesses
+        failed = len({getattr(test, "test_case", test).id() for test in broken})
         passed = result.testsRun - failed - len(result.skipped) - len(result.expectedFailures)
         if place := os.environ.get("KESSA_TEST_COUNTS"):
             Path(place).write_text(json.dumps({"passed": max(passed, 0), "failed": failed}))

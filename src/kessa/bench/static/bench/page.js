@@ -49,6 +49,7 @@ export function act(name, data = {}, run = now().id) {
   };
   add(event);
   paint();
+  told("sending", waitingCount + 1);
   outbox.keep(event).then(
     () => {
       shared.postMessage(event);
@@ -332,9 +333,11 @@ $("causes").append(
   }),
 );
 listen({ acts, spot: () => spotOf(now()) });
-outbox.waiting().then(
-  (waiting) => {
-    waiting.sort((a, b) => a.lamport - b.lamport).forEach(add);
+outbox.known().then(
+  (known) => {
+    const carried = new Set(runs.flatMap((run) => run.events.map((event) => event.id)));
+    outbox.forget(known.filter((event) => carried.has(event.id)).map((event) => event.id));
+    known.sort((a, b) => a.lamport - b.lamport).forEach(add);
     paint();
     main.dataset.ready = "yes";
     sender.send();

@@ -69,9 +69,10 @@ export class Sender {
     if (response.status === 409) return "other";
     if (!response.ok) return "offline";
     this.offset = Math.round(Date.parse(answer.now) - (left + Date.now()) / 2);
-    const named = [...answer.kept, ...answer.refused.map((one) => one.id)];
-    await this.outbox.forget(named);
+    const refused = answer.refused.map((one) => one.id);
+    await this.outbox.sent(answer.kept);
+    await this.outbox.forget(refused);
     this.answered(answer);
-    return named.length ? "ok" : "offline";
+    return answer.kept.length + refused.length ? "ok" : "offline";
   }
 }

@@ -4,6 +4,6 @@ button?.addEventListener("click", () => {
   const dark = document.documentElement.dataset.theme !== "dark";
   document.documentElement.dataset.theme = dark ? "dark" : "day";
   document.cookie = `theme=${dark ? "dark" : "day"}; path=/; max-age=31536000; samesite=lax`;
-  button.textContent = dark ? button.dataset.day : button.dataset.dark;
+  button.firstElementChild.textContent = dark ? button.dataset.day : button.dataset.dark;
 });
 if ("serviceWorker" in navigator) navigator.serviceWorker.register("/sw.js");

@@ -1,0 +1,178 @@
+"""The bench: every way a drop count can go, as the page shows it and as the server folds it."""
+
+import random
+import re
+
+from playwright.sync_api import expect
+
+from kessa.bench.digest import digest
+from kessa.bench.models import Run
+from kessa.log.models import Result
+from kessa.log.services import state_of
+from tests.browser.base import BrowserTest
+
+
+class Outcomes(BrowserTest):
+    def test_a_blank_of_three_stops_the_run(self) -> None:
+        """Water, glass, reagents and hands are named, the blank is offered again, the failed one
+        stays struck through on the tape."""
+        bench = self.bench()
+        bench.press("1").count(3, "blank")
+        expect(bench.title).to_have_text("The blank took more than 2 drops")
+        for suspect in ("Water", "Glass", "Reagents", "Hands"):
+            expect(bench.page.get_by_role("term").filter(has_text=suspect)).to_be_visible()
+        bench.click("Blank again").count(2, "blank")
+        expect(bench.page.locator("#eyebrow")).to_contain_text("First")
+        struck = bench.page.locator("#tape li.out")
+        expect(struck).to_have_count(1)
+        expect(struck).to_contain_text("blank over 2 drops")
+        expect(struck.locator(".val")).to_have_css("text-decoration-line", "line-through")
+
+    def test_no_change_at_24_goes_on_with_the_small_portion(self) -> None:
+        """The bound is kept, the 5 mL run is linked and has a blank of its own, without a network."""
+        bench = self.bench()
+        page = bench.page
+        bench.press("1").count(1, "blank").steps("sample")
+        page.context.set_offline(True)
+        bench.press(*["Space"] * 26)
+        expect(bench.number).to_have_text("24")
+        bench.click("No change: stop")
+        expect(bench.title).to_have_text("No change at 24 drops: stop")
+        expect(page.locator("#tape li").last).to_contain_text("> 199")
+        bench.click("Go on with the smaller portion")
+        expect(page.locator("#eyebrow")).to_contain_text("Chloride, 5 mL")
+        bench.press("1").count(1, "blank").count(9).count(10)
+        expect(page.locator("#r-figure")).to_have_text("237")
+        page.context.set_offline(False)
+        bench.all_sent()
+        first = Result.objects.get(run_id=bench.run)
+        second = Result.objects.get(run__continues_id=bench.run)
+        self.assertEqual(first.current.value_of("chloride").figure, "> 199")
+        self.assertEqual(second.current.value_of("chloride").figure, "237")
+        page.reload()
+        bench.ready()
+        expect(page.locator("#r-figure")).to_have_text("237")
+
+    def test_no_change_in_the_small_portion_asks_to_dilute(self) -> None:
+        """ "> 597", and the way on is a dilution."""
+        bench = self.bench()
+        bench.press("1").count(1, "blank").steps("sample").press(*["Space"] * 24, "e", "n")
+        bench.press("1").count(1, "blank").steps("sample").press(*["Space"] * 24, "e")
+        expect(bench.page.locator("#r-figure")).to_have_text("> 597")
+        expect(bench.page.locator("#lead")).to_contain_text("Dilute the sample")
+
+    def test_thirds(self) -> None:
+        """Closest two; mean of all three; no result and its likely causes; all three stay on the tape."""
+        for samples, figure, working in (
+            ((7, 12, 8), "62", "7, 8 drops: mean 7.5 × 8.3 = 62 mg/L as Cl"),
+            ((7, 9, 8), "66", "7, 9, 8 drops: mean 8 × 8.3 = 66 mg/L as Cl"),
+        ):
+            bench = self.bench()
+            bench.through(*samples).all_sent()
+            with self.subTest(samples=samples):
+                expect(bench.page.locator("#r-figure")).to_have_text(figure)
+                expect(bench.page.locator("#r-working")).to_have_text(working)
+                self.assertEqual(len(bench.tape()), 5)
+        bench = self.bench()
+        bench.through(7, 12, 17).all_sent()
+        expect(bench.title).to_have_text("Not repeatable")
+        expect(bench.page.locator("#r-causes li")).to_have_count(4)
+        self.assertEqual(len(bench.tape()), 4)
+
+    def test_the_verdict_follows_from_the_interval(self) -> None:
+        """13 twice: within 120. 15 and 14: too close to call, and what would decide it."""
+        bench = self.bench()
+        bench.through(13, 13)
+        expect(bench.page.locator("#r-sign")).to_have_text("● within · long-term 120")
+        bench = self.bench()
+        bench.through(15, 14)
+        expect(bench.page.locator("#r-sign")).to_have_text("◐ too close to call · long-term 120")
+        expect(bench.page.locator("#r-told")).to_contain_text("What would decide: a standard")
+
+
+class Acts(BrowserTest):
+    def test_taking_back(self) -> None:
+        """A drop, the end, and going on can each be taken back."""
+        bench = self.bench()
+        bench.press("1").steps("blank").press("Space", "Space", "Backspace")
+        expect(bench.number).to_have_text("1")
+        bench.press("e")
+        expect(bench.title).to_have_text("Did it stay?")
+        bench.click("It did not stay: back")
+        bench.press("Space", "e", "n", "Backspace")
+        expect(bench.title).to_have_text("Did it stay?")
+        expect(bench.number).to_have_text("2")
+
+    def test_too_strong_doubt_and_check_drop(self) -> None:
+        """One off; two neighbours; a check drop that is not counted; never below a blank's first."""
+        bench = self.bench()
+        page = bench.page
+        bench.press("1").steps("blank").press("Space", "e")
+        expect(page.get_by_role("button", name=re.compile("Too strong"))).to_be_disabled()
+        bench.press("n").steps("sample").press(*["Space"] * 8, "e").click("Too strong")
+        expect(bench.number).to_have_text("7")
+        bench.click("In doubt")
+        expect(bench.number).to_have_text("7–8")
+        bench.click("Check drop, not counted")
+        expect(page.locator("#checked")).to_be_visible()
+        bench.click("7 or 8: go on").all_sent()
+        expect(page.locator("#tape li").last).to_contain_text("First, 7–8 drops")
+        state = state_of(Run.objects.get(pk=bench.run))
+        self.assertEqual((state.samples[0].kind, state.samples[0].check_drops), ("doubt", 1))
+
+    def test_the_plain_field(self) -> None:
+        """A typed count replaces the taps; above the maximum it is refused and stays typed."""
+        bench = self.bench()
+        field = bench.page.get_by_label("Or type the count")
+        bench.press("1").steps("blank")
+        field.fill("25")
+        bench.click("Set")
+        expect(field).to_have_attribute("aria-invalid", "true")
+        expect(field).to_have_value("25")
+        field.fill("2")
+        bench.click("Set")
+        expect(bench.number).to_have_text("2")
+
+    def test_striking_a_determination(self) -> None:
+        """For a stated cause it begins again and stays struck on the tape."""
+        bench = self.bench()
+        bench.press("1").count(1, "blank").steps("sample").press(*["Space"] * 4)
+        bench.page.get_by_text("Something went wrong").click()
+        bench.click("Strike this determination: lost count")
+        expect(bench.page.locator("#eyebrow")).to_contain_text("First, second try")
+        expect(bench.page.locator("#tape li.out")).to_contain_text("lost count")
+
+    def test_wrong_ph_ends_as_not_tested(self) -> None:
+        """An answer that is kept, not a number that is forced."""
+        bench = self.bench()
+        bench.press("3").all_sent()
+        expect(bench.title).to_have_text("Stopped")
+        self.assertEqual(Result.objects.get().current.finish, "not-tested")
+
+    def test_a_held_key_counts_once(self) -> None:
+        """Key repeat is no second drop."""
+        bench = self.bench()
+        bench.press("1").steps("blank")
+        for _ in range(4):
+            bench.page.keyboard.down("Space")
+        bench.page.keyboard.up("Space")
+        expect(bench.number).to_have_text("1")
+
+
+class PageAndServer(BrowserTest):
+    def test_random_acts_fold_to_the_same_state(self) -> None:
+        """240 random keys, with and without the network: page and core agree to the last flag."""
+        bench = self.bench()
+        draw = random.Random(11)
+        keys = ["Space"] * 6 + ["n"] * 5 + ["1"] * 4 + ["e"] * 2 + ["Backspace", "o", "d", "c", "2"]
+        for number in range(240):
+            if number % 40 == 0:
+                bench.page.context.set_offline(number % 80 == 40)
+            bench.press(draw.choice(keys))
+        bench.page.context.set_offline(False)
+        bench.all_sent()
+        chain = [Run.objects.get(pk=bench.run)]
+        while following := Run.objects.filter(continues=chain[-1]).first():
+            chain.append(following)
+        self.assertEqual(bench.digest(), [digest(state_of(run)) for run in chain])
+        expect(bench.page.locator("#mismatch")).to_be_hidden()
