@@ -56,8 +56,8 @@ class Outcomes(BrowserTest):
     def test_no_change_in_the_small_portion_asks_to_dilute(self) -> None:
         """ "> 597", and the way on is a dilution."""
         bench = self.bench()
-        bench.press("1").count(1, "blank").steps("sample").press(*["Space"] * 24, "e", "n")
-        bench.press("1").count(1, "blank").steps("sample").press(*["Space"] * 24, "e")
+        bench.press("1").count(1, "blank").steps("sample").press(*["Space"] * 24, "x", "n")
+        bench.press("1").count(1, "blank").steps("sample").press(*["Space"] * 24, "x")
         expect(bench.page.locator("#r-figure")).to_have_text("> 597")
         expect(bench.page.locator("#lead")).to_contain_text("Dilute the sample")
 

@@ -37,9 +37,9 @@ def conclude(method: Method, state: RunState) -> Outcome:
     if state.finish == "beyond":
         value = value_beyond(method, readings, blanks)
         last = readings[-1].drops
-        working = f"no change at {last} drops: more than {last} × {method.titration.factor}"
+        working = f"no change at {last} drops: {last} × {method.titration.factor}, so {value.text}"
         return Outcome(
-            "beyond", value, "more", (samples[-1][0],), f"{working} = {value.text}", "", "", flags
+            "beyond", value, "more", (samples[-1][0],), working, "", "", flags
         )
     if state.finish not in ("done", "not-repeatable"):
         return Outcome(state.finish, cause=state.cause, flags=flags)

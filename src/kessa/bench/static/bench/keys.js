@@ -1,7 +1,7 @@
 // The keyboard: Space, Backspace, E, N, O, D, C, 1-5 and ?. A held key counts once.
 const BY_SPOT = {
   tick: { n: "tick", enter: "tick" },
-  count: { " ": "drop", e: "end" },
+  count: { " ": "drop", e: "end", x: "beyond" },
   reading: { n: "next", enter: "next", o: "back-off", d: "doubt", c: "check-drop" },
   "blank-failed": { n: "again" },
   beyond: { n: "go-on" },
@@ -23,8 +23,7 @@ export function listen({ acts, spot }) {
       help.open = !help.open;
       return;
     }
-    let name = key === "backspace" ? "take-back" : BY_SPOT[spot()]?.[key];
-    if (spot() === "count" && key === "e" && document.querySelector('[data-act="beyond"]:not([hidden])')) name = "beyond";
+    const name = key === "backspace" ? "take-back" : BY_SPOT[spot()]?.[key];
     const answer = spot() === "check" && document.querySelectorAll("#answers button")[Number(key) - 1];
     if (answer) answer.click();
     else if (name) acts[name]();

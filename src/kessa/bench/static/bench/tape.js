@@ -36,7 +36,7 @@ function determination(sheet, state, d) {
   const row = single(sheet, state, d);
   base.what += d.kind === "beyond" ? `, ${words.noChange}` : `, ${said(d)} ${drops}`;
   if (!row) return slip({ ...base, figure: said(d), unit: drops, note: words.later });
-  return slip({ ...base, figure: row.f, unit: `${row.u} · ${row.r}`, row, note: row.a });
+  return slip({ ...base, figure: row.f, unit: `${row.u}\n${row.r}`, row, note: row.a });
 }
 
 export function paintTape(list, runs) {
@@ -44,7 +44,7 @@ export function paintTape(list, runs) {
   for (const { sheet, state, row } of runs) {
     for (const d of state.dets) if (d.closed || d.rejected) items.push(determination(sheet, state, d));
     if (row && state.finish === "done")
-      items.push(slip({ what: sheet.method.parameter, figure: row.f, unit: `${row.u} · ${row.r}`, row, note: row.a, final: true }));
+      items.push(slip({ what: sheet.method.parameter, figure: row.f, unit: `${row.u}\n${row.r}`, row, note: row.a, final: true }));
   }
   list.replaceChildren(...items);
   return items.length;
