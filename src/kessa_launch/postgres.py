@@ -9,6 +9,7 @@ import pwd
 import shutil
 import subprocess
 import tempfile
+import time
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -19,6 +20,7 @@ from kessa_launch.trouble import Trouble
 BINARIES = Path("/usr/lib/postgresql")
 SERVER_USER = "postgres"
 DURABLE: tuple[str, ...] = ()
+START_TRIES = 3
 FAST_AND_FORGETFUL = ("fsync=off", "synchronous_commit=off", "full_page_writes=off")
 
 
@@ -60,7 +62,7 @@ class Cluster:
         binaries = self._binaries()
         if not self._exists():
             self._create(binaries)
-        port = self._running_port(binaries) or self._launch(binaries)
+        port = self._running_port() or self._launch(binaries)
         self._prepare(binaries, port)
         return Server(self, port)
 
@@ -124,17 +126,38 @@ class Cluster:
         options = " ".join([f"-p {port}", *(f"-c {setting}" for setting in settings)])
         log = f"{self.folder}.log"
         command = [f"{binaries}/pg_ctl", "-D", str(self.folder), "-l", log, "-w", "-t", "60"]
-        done = self._run([*command, "-o", options, "start"])
+        for _ in range(START_TRIES):
+            done = self._run([*command, "-o", options, "start"])
+            if not done.returncode:
+                break
+            time.sleep(1)  # a killed server's own children may need a moment to go
         if done.returncode:
             tail = self._output(["tail", "-n", "12", log])
             raise Trouble(f"PostgreSQL did not start from {self.folder}:\n{tail}")
         return port
 
-    def _running_port(self, binaries: Path) -> int | None:
-        """The port of a server that an earlier start left behind, else None."""
-        status = self._run([f"{binaries}/pg_ctl", "-D", str(self.folder), "status"])
+    def _running_port(self) -> int | None:
+        """The port of a server that an earlier start left behind, else None.
+
+        A server that was killed leaves its pid file; where nobody collects dead processes the
+        number even seems alive, so the process itself is looked at and a stale file removed.
+        """
         lines = self._pid_lines()
-        return int(lines[3]) if status.returncode == 0 and len(lines) > 4 else None
+        if not lines:
+            return None
+        if self._serves(lines[0]):
+            return int(lines[3]) if len(lines) > 4 else None
+        self._run(["rm", "-f", str(self.folder / "postmaster.pid")])
+        return None
+
+    def _serves(self, pid: str) -> bool:
+        """Whether process *pid* is alive and is a server on this folder."""
+        try:
+            state = Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()[0]
+            command = Path(f"/proc/{pid}/cmdline").read_bytes().split(b"\0")
+        except OSError:
+            return False
+        return state != "Z" and str(self.folder).encode() in command
 
     def _pid_lines(self) -> list[str]:
         return self._output(["cat", str(self.folder / "postmaster.pid")]).splitlines()

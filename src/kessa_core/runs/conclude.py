@@ -38,9 +38,7 @@ def conclude(method: Method, state: RunState) -> Outcome:
         value = value_beyond(method, readings, blanks)
         last = readings[-1].drops
         working = f"no change at {last} drops: {last} × {method.titration.factor}, so {value.text}"
-        return Outcome(
-            "beyond", value, "more", (samples[-1][0],), working, "", "", flags
-        )
+        return Outcome("beyond", value, "more", (samples[-1][0],), working, "", "", flags)
     if state.finish not in ("done", "not-repeatable"):
         return Outcome(state.finish, cause=state.cause, flags=flags)
     tolerance = 2 * method.repeats.agree_within_drops

@@ -1,0 +1,61 @@
+"""Tap to painted count in the browser: p95, with the server and without it; goal one frame."""
+
+import django
+from _server import serving, spread
+
+django.setup()
+
+from django.test import Client  # noqa: E402
+from django.utils import timezone  # noqa: E402
+from playwright.sync_api import sync_playwright  # noqa: E402
+
+from kessa.accounts.models import Person, Programme  # noqa: E402
+from kessa.bench.services import open_run  # noqa: E402
+from kessa.visits import services as visits  # noqa: E402
+from kessa.waters.models import Point  # noqa: E402
+
+# From the tap's own time stamp to the count in the page, and to the frame that shows it.
+MEASURE = """async (taps) => {
+  const add = document.querySelector('[data-act="drop"]'), back = document.querySelector('[data-spot="count"] [data-act="take-back"]');
+  const counted = [], painted = [];
+  for (let i = 0; i < taps; i++) {
+    const button = i % 20 < 10 ? add : back;
+    await new Promise(requestAnimationFrame);
+    const before = document.getElementById('n').textContent, begun = performance.now();
+    button.click();
+    if (document.getElementById('n').textContent === before) throw new Error('not counted');
+    counted.push(performance.now() - begun);
+    await new Promise(done => requestAnimationFrame(() => { const c = new MessageChannel(); c.port1.onmessage = done; c.port2.postMessage(0); }));
+    painted.push(performance.now() - begun);
+    await new Promise(done => setTimeout(done, 30));
+  }
+  return [counted, painted];
+}"""
+
+with serving() as address, sync_playwright() as playwright:
+    person = Person.objects.get(username="monitor")
+    sample = visits.begin(
+        Programme.objects.get(), person, Point.objects.first(), "chloride-drops-15ml"
+    )
+    visits.take(sample, person, timezone.now(), "UTC")
+    run = open_run(sample, person)
+    client = Client()
+    client.force_login(person)
+    chromium = playwright.chromium.launch(
+        executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]
+    )
+    context = chromium.new_context(viewport={"width": 390, "height": 844})
+    context.add_cookies(
+        [{"name": "sessionid", "value": client.cookies["sessionid"].value, "url": address}]
+    )
+    page = context.new_page()
+    page.goto(f"{address}/p/lowen-vale/bench/{run.pk}/")
+    page.wait_for_selector("#main[data-ready]")
+    for key in ("1", "n", "n", "n", "1"):
+        page.keyboard.press(key)
+    for name, offline in (("with the server", False), ("without a network", True)):
+        context.set_offline(offline)
+        counted, painted = page.evaluate(MEASURE, 200)
+        print(f"{name}: tap to count in the page: {spread(counted)}")
+        print(f"{name}: tap to the frame painted: {spread(painted)}")
+    chromium.close()

@@ -1,0 +1,72 @@
+"""The launcher's own rules: locks, ports, secrets, stale pid files, plain messages."""
+
+import contextlib
+import io
+import os
+import socket
+import tempfile
+import unittest
+from pathlib import Path
+from unittest import mock
+
+from kessa_launch import debian, ports
+from kessa_launch.__main__ import main
+from kessa_launch.locks import Held, hold, is_held
+from kessa_launch.places import Places
+from kessa_launch.postgres import Cluster
+from kessa_launch.trouble import Trouble
+
+
+class Launcher(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.where = Places(Path(folder.name))
+
+    def test_a_lock_is_held_by_one(self) -> None:
+        """The second is told, and after the first has gone it may."""
+        path = self.where.home / "lock"
+        with hold(path, wait=False):
+            self.assertTrue(is_held(path))
+            with self.assertRaises(Held), hold(path, wait=False):
+                pass
+        self.assertFalse(is_held(path))
+
+    def test_a_taken_port_is_passed_over(self) -> None:
+        """The next free one is taken."""
+        with socket.socket() as taken:
+            taken.bind(("127.0.0.1", 0))
+            taken.listen()
+            port = taken.getsockname()[1]
+            self.assertNotEqual(ports.free(port), port)
+
+    def test_secrets_are_made_once_and_are_ones_own(self) -> None:
+        """The same at every start, readable by the owner alone."""
+        first = self.where.secrets()
+        self.assertEqual(self.where.secrets(), first)
+        self.assertEqual(self.where.secrets_file.stat().st_mode & 0o077, 0)
+        self.assertEqual(len(set(first.values())), 3)
+
+    def test_a_process_that_is_no_server_of_ours_is_not_taken_for_one(self) -> None:
+        """A pid file may name a number that somebody else has now, or that is gone."""
+        cluster = Cluster(self.where, "demo")
+        self.assertFalse(cluster._serves(str(os.getpid())))
+        self.assertFalse(cluster._serves("999999999"))
+
+    def test_who_may_not_install_is_told_the_one_line(self) -> None:
+        """Package names and the command stand in the message."""
+        with (
+            mock.patch("os.geteuid", return_value=1000),
+            mock.patch("shutil.which", side_effect=lambda name: "/x" if name == "apt-get" else None),
+            self.assertRaisesRegex(Trouble, "sudo apt-get install -y postgresql"),
+        ):
+            debian.install("postgresql", why="Kessa keeps its records in PostgreSQL")
+
+    def test_an_unknown_command_is_said(self) -> None:
+        """With the way to the list; the list itself is help."""
+        with contextlib.redirect_stderr(io.StringIO()) as err:
+            self.assertEqual(main(["fly"]), 2)
+        self.assertIn("no command 'fly'", err.getvalue())
+        with contextlib.redirect_stdout(io.StringIO()) as out:
+            self.assertEqual(main(["--help"]), 0)
+        self.assertIn("demo", out.getvalue())
