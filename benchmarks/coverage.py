@@ -28,13 +28,12 @@ def strata(method_id: str, habits: Habits, seed: int) -> None:
         truth = rng.uniform(0, top)
         session = work(method, truth, rng, habits)
         readings = list(session.samples)
-        if session.blank is None:
+        if session.blank is None or readings[-1].kind == "beyond":
             continue
         hit = model.interval(readings, [session.blank]).holds(truth)
         third = min(int(truth / top * 3), 2)
         names = ["all", ("low third", "middle third", "high third")[third]]
-        kind = "beyond" if readings[-1].kind == "beyond" else f"{len(readings)} determinations"
-        for name in (*names, kind, f"blank of {session.blank.drops}"):
+        for name in (*names, f"{len(readings)} determinations", f"blank of {session.blank.drops}"):
             total[name] += 1
             held[name] += hit
     for name in sorted(total, key=lambda name: (name != "all", name)):
@@ -42,8 +41,27 @@ def strata(method_id: str, habits: Habits, seed: int) -> None:
         print(f"| {method_id} | {100 * habits.slip:g} % | {name} | {total[name]} | {share:.1f} % |")
 
 
+def bounds(method_id: str, seed: int) -> None:
+    """How often "no change" gives a bound above the truth, for truths near the end of the range."""
+    method = shipped(method_id)
+    model = drop_model(method)
+    rng = np.random.default_rng(seed)
+    for drops in (20, 22, 23, 24, 26, 30):
+        truth, wrong = drops * model.factor, 0
+        for _ in range(RUNS // 10):
+            session = work(method, truth, rng)
+            last = session.samples[-1]
+            if last.kind == "beyond" and session.blank:
+                wrong += not model.interval([last], [session.blank]).holds(truth)
+        print(f"| {method_id} | {drops} | {RUNS // 10} | {100 * wrong / (RUNS // 10):.1f} % |")
+
+
 print("| method | slips | stratum | runs | interval holds the truth |")
 print("| --- | --- | --- | --- | --- |")
 for number, name in enumerate(shipped_ids()):
     for slip in (0.0, 0.01):
         strata(name, Habits(slip=slip), 100 + number)
+print("\n| method | truth in drops | runs | bound above the truth |")
+print("| --- | --- | --- | --- |")
+for number, name in enumerate(shipped_ids()):
+    bounds(name, 200 + number)

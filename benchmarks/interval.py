@@ -1,10 +1,10 @@
-"""Interval for three determinations (goal 5 ms) and compiling a sheet (goal 200 ms), nothing kept."""
+"""Interval for three determinations (goal 5 ms), and compiling a sheet (goal 200 ms)."""
 
 import json
 import time
 from collections.abc import Callable
 
-from _server import spread
+from tools.serving import spread
 
 from kessa_core.judging import limit_set
 from kessa_core.methods import shipped
@@ -41,5 +41,7 @@ def three() -> object:
 drop_model(METHOD)
 print("interval, three determinations, nothing kept:", spread(timed(three, 200, cold=True)))
 print("sheet, nothing kept:", spread(timed(lambda: compile_sheet(METHOD, SETTING), 15, cold=True)))
-print("sheet, intervals kept:", spread(timed(lambda: compile_sheet(METHOD, SETTING), 30, cold=False)))
+print(
+    "sheet, intervals kept:", spread(timed(lambda: compile_sheet(METHOD, SETTING), 30, cold=False))
+)
 print("sheet:", len(json.dumps(compile_sheet(METHOD, SETTING))), "bytes of JSON")

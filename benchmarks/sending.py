@@ -4,7 +4,7 @@ import threading
 import time
 
 import django
-from _server import serving, spread
+from tools.serving import serving, spread
 
 django.setup()
 

@@ -1,7 +1,7 @@
 """Tap to painted count in the browser: p95, with the server and without it; goal one frame."""
 
 import django
-from _server import serving, spread
+from tools.serving import serving, spread
 
 django.setup()
 
@@ -16,7 +16,8 @@ from kessa.waters.models import Point  # noqa: E402
 
 # From the tap's own time stamp to the count in the page, and to the frame that shows it.
 MEASURE = """async (taps) => {
-  const add = document.querySelector('[data-act="drop"]'), back = document.querySelector('[data-spot="count"] [data-act="take-back"]');
+  const add = document.querySelector('[data-act="drop"]');
+  const back = document.querySelector('[data-spot="count"] [data-act="take-back"]');
   const counted = [], painted = [];
   for (let i = 0; i < taps; i++) {
     const button = i % 20 < 10 ? add : back;
@@ -25,14 +26,20 @@ MEASURE = """async (taps) => {
     button.click();
     if (document.getElementById('n').textContent === before) throw new Error('not counted');
     counted.push(performance.now() - begun);
-    await new Promise(done => requestAnimationFrame(() => { const c = new MessageChannel(); c.port1.onmessage = done; c.port2.postMessage(0); }));
+    await new Promise(done => requestAnimationFrame(() => {
+      const after = new MessageChannel();
+      after.port1.onmessage = done;
+      after.port2.postMessage(0);
+    }));
     painted.push(performance.now() - begun);
     await new Promise(done => setTimeout(done, 30));
   }
   return [counted, painted];
 }"""
 
-with serving() as address, sync_playwright() as playwright:
+
+def begin() -> tuple[str, str]:
+    """A fresh run and the monitor's session."""
     person = Person.objects.get(username="monitor")
     sample = visits.begin(
         Programme.objects.get(), person, Point.objects.first(), "chloride-drops-15ml"
@@ -41,15 +48,19 @@ with serving() as address, sync_playwright() as playwright:
     run = open_run(sample, person)
     client = Client()
     client.force_login(person)
+    return str(run.pk), client.cookies["sessionid"].value
+
+
+with serving() as address:
+    run, session = begin()
+    playwright = sync_playwright().start()
     chromium = playwright.chromium.launch(
         executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]
     )
     context = chromium.new_context(viewport={"width": 390, "height": 844})
-    context.add_cookies(
-        [{"name": "sessionid", "value": client.cookies["sessionid"].value, "url": address}]
-    )
+    context.add_cookies([{"name": "sessionid", "value": session, "url": address}])
     page = context.new_page()
-    page.goto(f"{address}/p/lowen-vale/bench/{run.pk}/")
+    page.goto(f"{address}/p/lowen-vale/bench/{run}/")
     page.wait_for_selector("#main[data-ready]")
     for key in ("1", "n", "n", "n", "1"):
         page.keyboard.press(key)
@@ -59,3 +70,4 @@ with serving() as address, sync_playwright() as playwright:
         print(f"{name}: tap to count in the page: {spread(counted)}")
         print(f"{name}: tap to the frame painted: {spread(painted)}")
     chromium.close()
+    playwright.stop()

@@ -17,6 +17,7 @@ COMMANDS = {
     "shots": "take the pictures in docs/screenshots",
     "bench": "run a benchmark",
     "lock": "make the lock file anew",
+    "vendor": "fetch the shipped styles, scripts and fonts again",
 }
 CORE = ("calc", "run", "methods")
 

@@ -74,6 +74,12 @@ class Cluster:
         for folder in sockets:
             self._run(["rm", "-rf", folder])
 
+    def remove(self) -> None:
+        """Stop the server and remove the folder; for databases that are made anew each time."""
+        if self._exists():
+            self.stop()
+            self._must(["rm", "-rf", str(self.folder)])
+
     def _binaries(self) -> Path:
         found = {path.parent.parent.name: path.parent for path in BINARIES.glob("*/bin/postgres")}
         if self._exists():

@@ -57,7 +57,9 @@ class Launcher(unittest.TestCase):
         """Package names and the command stand in the message."""
         with (
             mock.patch("os.geteuid", return_value=1000),
-            mock.patch("shutil.which", side_effect=lambda name: "/x" if name == "apt-get" else None),
+            mock.patch(
+                "shutil.which", side_effect=lambda name: "/x" if name == "apt-get" else None
+            ),
             self.assertRaisesRegex(Trouble, "sudo apt-get install -y postgresql"),
         ):
             debian.install("postgresql", why="Kessa keeps its records in PostgreSQL")

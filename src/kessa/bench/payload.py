@@ -6,10 +6,10 @@ from kessa.bench.digest import digest
 from kessa.bench.models import Event, Run
 from kessa.library.models import MethodVersion
 from kessa.log.models import Evaluation, Result
-from kessa.log.services import state_of
 from kessa.log.setting import setting_of
 from kessa_core.judging import Verdict
 from kessa_core.methods import Method
+from kessa_core.runs import RunState, fold
 from kessa_core.sheets import compile_sheet
 from kessa_core.sheets.rows import row
 
@@ -25,17 +25,16 @@ def chain_of(run: Run) -> list[Run]:
 def payload(run: Run) -> dict[str, Any]:
     """Runs with their events, and the sheets they need, by method id."""
     chain = chain_of(run)
+    return {"runs": [_link(link) for link in chain], "sheets": _sheets(chain)}
+
+
+def _link(run: Run) -> dict[str, Any]:
+    events = [event.as_core() for event in Event.objects.of_run(run)]
     return {
-        "runs": [
-            {
-                "id": str(link.pk),
-                "method": link.version.method_id,
-                "events": [event.as_core().as_json() for event in Event.objects.of_run(link)],
-                "answer": answer(link),
-            }
-            for link in chain
-        ],
-        "sheets": _sheets(chain),
+        "id": str(run.pk),
+        "method": run.version.method_id,
+        "events": [event.as_json() for event in events],
+        "answer": answer(run, fold(run.version.method, events)),
     }
 
 
@@ -55,9 +54,8 @@ def _sheets(chain: list[Run]) -> dict[str, Any]:
     return {key: compile_sheet(method, setting) for key, method in methods.items()}
 
 
-def answer(run: Run) -> dict[str, Any]:
+def answer(run: Run, state: RunState) -> dict[str, Any]:
     """The server's word on a run: its state in one line and, once finished, the result's row."""
-    state = state_of(run)
     said: dict[str, Any] = {"digest": digest(state), "finish": state.finish, "result": None}
     if state.finish:
         found = Result.objects.select_related("current").filter(run=run).first()

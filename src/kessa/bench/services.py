@@ -15,7 +15,7 @@ from kessa.library.models import Lot, MethodVersion
 from kessa.visits.models import Sample
 from kessa_core.errors import BadEvent
 from kessa_core.runs import Event as CoreEvent
-from kessa_core.runs import read_event
+from kessa_core.runs import RunState, read_event
 
 MAX_EVENTS = 500
 """Events in one sending; the device sends the rest afterwards."""
@@ -27,7 +27,7 @@ class Received:
 
     kept: list[str] = field(default_factory=list)
     refused: list[dict[str, str]] = field(default_factory=list)
-    runs: list[Run] = field(default_factory=list)
+    runs: list[tuple[Run, RunState]] = field(default_factory=list)
 
 
 def open_run(sample: Sample, person: Person) -> Run:
@@ -82,7 +82,7 @@ def keep(programme: Programme, person: Person, sent: Sequence[Any]) -> Received:
 def _keep_run(
     programme: Programme, person: Person, run_id: str, events: list[CoreEvent], received: Received
 ) -> None:
-    from kessa.log.services import evaluate
+    from kessa.log.services import evaluate, state_of
 
     run = _run_of(programme, person, run_id, events)
     if run is None:
@@ -100,9 +100,10 @@ def _keep_run(
         else:
             _refuse(received, event.id, "This id belongs to another act.")
     Event.objects.bulk_create(fresh, ignore_conflicts=True)
+    state = state_of(run)
     if fresh:
-        evaluate(run)
-    received.runs.append(run)
+        evaluate(run, state)
+    received.runs.append((run, state))
 
 
 def _run_of(

@@ -28,7 +28,7 @@ def receive(request: HttpRequest) -> JsonResponse:
         {
             "kept": received.kept,
             "refused": received.refused,
-            "runs": {str(run.pk): answer(run) for run in received.runs},
+            "runs": {str(run.pk): answer(run, state) for run, state in received.runs},
             "now": timezone.now().isoformat(timespec="milliseconds"),
             "person": request.user.pk,
         }

@@ -24,16 +24,23 @@ def uniform_nodes(low: float, high: float, count: int = 12) -> tuple[Floats, Flo
     return low + (nodes + 1) / 2 * (high - low), weights / weights.sum()
 
 
-def over_shared_scale(grid: Floats, density: Floats, sd: float) -> Floats:
-    """*density* on *grid* with a shared factor exp(N(0, sd)) on the scale integrated out.
+@cache
+def shared_scale(top: float, points: int, sd: float) -> Floats:
+    """The matrix that integrates a shared factor exp(N(0, sd)) on the scale out of a density.
 
-    The factor only scales the value, so one dimension of quadrature is enough.
+    For densities on *points* evenly spaced values from 0 to *top*. The factor only scales the
+    value, so one dimension of quadrature is enough; between grid points the density is linear.
     """
     nodes, weights = normal_nodes()
-    total = np.zeros_like(density)
+    matrix = np.zeros((points, points))
+    rows = np.arange(points)
     for node, weight in zip(nodes, weights, strict=True):
-        total += weight * np.interp(grid * np.exp(-node * sd), grid, density)
-    return total
+        at = np.minimum(rows * np.exp(-node * sd), points - 1)
+        left = np.minimum(at.astype(int), points - 2)
+        share = at - left
+        np.add.at(matrix, (rows, left), weight * (1 - share))
+        np.add.at(matrix, (rows, left + 1), weight * share)
+    return matrix
 
 
 def interval(grid: Floats, density: Floats) -> tuple[float, float]:

@@ -124,6 +124,9 @@ class Method(Part):
             raise ValueError("changes must begin with an entry for this version")
         return self
 
+    def __hash__(self) -> int:
+        return hash(self.hash)
+
     @property
     def quantity(self) -> Quantity:
         """What the result is of."""

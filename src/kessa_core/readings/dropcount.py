@@ -21,7 +21,7 @@ from kessa_core.influences.credible import (
     interval,
     lower_bound,
     normal_nodes,
-    over_shared_scale,
+    shared_scale,
     uniform_nodes,
 )
 from kessa_core.influences.spread import DropSpread, drop_spread
@@ -30,7 +30,7 @@ from kessa_core.methods.document import drop_factor
 from kessa_core.quantities import Interval
 
 Kind = Literal["plain", "backed-off", "doubt", "beyond"]
-POINTS_A_DROP = 20
+POINTS_A_DROP = 12
 ROOM_ABOVE = 6
 """Drops above the maximum count up to which a truth is considered."""
 
@@ -99,6 +99,11 @@ class DropModel:
         top = self.max_drops + ROOM_ABOVE
         return np.linspace(0, top, top * POINTS_A_DROP + 1)
 
+    @cached_property
+    def mixing(self) -> Floats:
+        """Integrates the bottle's own scale out of a density on the grid."""
+        return shared_scale(float(self.grid[-1]), len(self.grid), self.spread.shared)
+
     def needed(self, concentration: float, scale: float, need: float) -> float:
         """Drops that *concentration* mg/L takes: scale is the bottle's k, need the colour's b."""
         return concentration / (self.factor * scale) + need
@@ -163,7 +168,7 @@ def _interval(
     together = np.ones((1, 1))
     for reading in determinations:
         together = together * _curve(model, reading)
-    density = over_shared_scale(model.grid, weights @ together, model.spread.shared)
+    density = model.mixing @ (weights @ together)
     low, high = interval(model.grid, density)
     return Interval(low * model.factor, high * model.factor)
 
@@ -172,6 +177,7 @@ def _needs(model: DropModel) -> Floats:
     return uniform_nodes(model.spread.need_low, model.spread.need_high)[0]
 
 
+@lru_cache(maxsize=256)
 def _need_weights(model: DropModel, blanks: tuple[DropReading, ...]) -> Floats:
     """Weights of the nodes of the colour's need after the blanks that passed."""
     nodes, weights = uniform_nodes(model.spread.need_low, model.spread.need_high)

@@ -12,26 +12,32 @@ FOLDER = CLONE / "benchmarks"
 
 def run(arguments: list[str]) -> int:
     """Run benchmarks/NAME.py with a database folder of its own; without NAME, list them."""
-    names = sorted(path.stem for path in FOLDER.glob("*.py") if not path.stem.startswith("_"))
+    names = sorted(path.stem for path in FOLDER.glob("*.py"))
     if not arguments or arguments[0] not in names:
         print("Benchmarks: " + ", ".join(names))
         return 0 if not arguments else 2
+    return with_database([str(FOLDER / f"{arguments[0]}.py"), *arguments[1:]], "bench")
+
+
+def with_database(command: list[str], name: str, *, fresh: bool = False) -> int:
+    """Run Python with *command* beside a server on the database folder *name*."""
     where = places()
     python = environment.ready(where)
-    cluster = Cluster(where, "bench")
+    cluster = Cluster(where, name)
+    if fresh:
+        cluster.remove()
     try:
         environ = environment.variables(
             cluster.start().variables()
             | {
                 "KESSA_SECRET_KEY": where.secrets()["django"],
-                "KESSA_STATIC_ROOT": str(where.home / "bench-static"),
+                "KESSA_STATIC_ROOT": str(where.home / f"{name}-static"),
                 "KESSA_MEDIA_ROOT": str(where.media),
                 "KESSA_DEMO": "1",
                 "PYTHONPATH": f"{CLONE / 'src'}{os.pathsep}{CLONE}",
                 "DJANGO_SETTINGS_MODULE": "kessa.settings",
             }
         )
-        command = [str(python), str(FOLDER / f"{arguments[0]}.py"), *arguments[1:]]
-        return subprocess.run(command, env=environ, cwd=CLONE).returncode
+        return subprocess.run([str(python), *command], env=environ, cwd=CLONE).returncode
     finally:
         cluster.stop()

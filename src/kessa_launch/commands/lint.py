@@ -19,7 +19,7 @@ def checks(python: Path, where: Places) -> dict[str, bool]:
     cache = where.home / "cache"
     cache.mkdir(exist_ok=True)
     tools = python.parent
-    folders = [name for name in ("src", "tests", "benchmarks", "docs") if (CLONE / name).exists()]
+    folders = [name for name in ("src", "tests", "benchmarks", "tools") if (CLONE / name).exists()]
     commands = {
         "ruff check": [f"{tools}/ruff", "check", "--quiet", *folders],
         "ruff format": [f"{tools}/ruff", "format", "--check", "--quiet", *folders],

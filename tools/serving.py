@@ -36,4 +36,6 @@ def spread(times: list[float]) -> str:
     """Median, p95 and largest, in ms."""
     ordered = sorted(times)
     p95 = ordered[int(0.95 * (len(ordered) - 1))]
-    return f"median {ordered[len(ordered) // 2]:.2f} ms, p95 {p95:.2f} ms, most {ordered[-1]:.2f} ms"
+    return (
+        f"median {ordered[len(ordered) // 2]:.2f} ms, p95 {p95:.2f} ms, most {ordered[-1]:.2f} ms"
+    )

@@ -1,0 +1,60 @@
+"""./kessa vendor: fetch the shipped styles, scripts and fonts again (needs npm)."""
+
+import shutil
+import subprocess
+import tarfile
+import tempfile
+from pathlib import Path
+
+from kessa_launch.places import CLONE
+from kessa_launch.trouble import Trouble
+
+VENDOR = CLONE / "src" / "kessa" / "ui" / "static" / "vendor"
+TESTS = CLONE / "tests" / "browser" / "vendor"
+FONT = "@fontsource-variable/atkinson-hyperlegible"
+PACKAGES: dict[str, dict[str, Path]] = {
+    "bulma@1.0.4": {
+        "css/versions/bulma-no-dark-mode.min.css": VENDOR / "bulma.min.css",
+        "LICENSE": VENDOR / "LICENSE-bulma.txt",
+    },
+    "htmx.org@2.0.11": {
+        "dist/htmx.min.js": VENDOR / "htmx.min.js",
+        "LICENSE": VENDOR / "LICENSE-htmx.txt",
+    },
+    f"{FONT}-next@5.3.0": {
+        "files/atkinson-hyperlegible-next-latin-wght-normal.woff2": VENDOR / "next-latin.woff2",
+        "files/atkinson-hyperlegible-next-latin-ext-wght-normal.woff2": VENDOR
+        / "next-latin-ext.woff2",
+        "LICENSE": VENDOR / "LICENSE-fonts.txt",
+    },
+    f"{FONT}-mono@5.3.0": {
+        "files/atkinson-hyperlegible-mono-latin-wght-normal.woff2": VENDOR / "mono-latin.woff2",
+    },
+    "axe-core@4.14.1": {
+        "axe.min.js": TESTS / "axe.min.js",
+        "LICENSE": TESTS / "LICENSE-axe.txt",
+    },
+}
+
+
+def run(_arguments: list[str]) -> int:
+    """Download each package at its pinned version and copy the files that Kessa ships."""
+    if not shutil.which("npm"):
+        raise Trouble("npm is needed to fetch the files; Kessa itself runs without it.")
+    for package, files in PACKAGES.items():
+        with tempfile.TemporaryDirectory() as folder:
+            packed = subprocess.run(
+                ["npm", "pack", package, "--silent", "--pack-destination", folder],
+                capture_output=True,
+                text=True,
+            )
+            if packed.returncode:
+                raise Trouble(f"{package} could not be fetched: {packed.stderr.strip()}")
+            with tarfile.open(next(Path(folder).glob("*.tgz"))) as archive:
+                for name, target in files.items():
+                    member = archive.extractfile(f"package/{name}")
+                    if member is None:
+                        raise Trouble(f"{package} holds no {name}.")
+                    target.write_bytes(member.read())
+        print(f"{package}: {len(files)} files")
+    return 0

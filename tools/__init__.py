@@ -1,0 +1,1 @@
+"""For those who work on Kessa: a server with demo data, pictures, benchmarks' helper."""

@@ -1,0 +1,85 @@
+"""The pictures of docs/screenshots, from the demo data: ./kessa shots."""
+
+import re
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+from kessa.demo.people import PASSWORD
+from tools.serving import serving
+
+FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
+WIDE, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
+
+
+def sign_in(page: Page, address: str) -> None:
+    page.goto(address)
+    page.get_by_label("Name").fill("monitor")
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Sign in").click()
+    page.wait_for_url("**/today/")
+
+
+def to_the_bench(page: Page) -> None:
+    page.get_by_role("button", name="One test").click()
+    page.get_by_role("button", name=re.compile("Chloride, 15 mL")).click()
+    page.get_by_role("button", name="Safe: go on").click()
+    page.get_by_label("cloudy").check()
+    page.get_by_label("heavy rain").check()
+    page.get_by_label("Water, °C").fill("6")
+    page.get_by_label("brown water").check()
+
+
+def keys(page: Page, *pressed: str) -> None:
+    for key in pressed:
+        page.keyboard.press(key)
+
+
+def thread(page: Page, address: str, size: str) -> None:
+    """One size: Today, point, context, bench counting, failed blank, result, log."""
+
+    def take(name: str) -> None:
+        page.wait_for_timeout(350)
+        page.screenshot(path=FOLDER / f"{name}-{size}.png")
+
+    sign_in(page, address)
+    take("today")
+    page.goto(f"{address}/p/lowen-vale/points/2/")
+    take("point")
+    to_the_bench(page)
+    if size == "phone":
+        take("context")
+    page.get_by_role("button", name="Next: take the sample").click()
+    page.get_by_role("button", name=re.compile("Sample taken")).click()
+    page.locator("#main[data-ready]").wait_for()
+    keys(page, "1", "n", "n", "n", "1", "Space", "Space", "Space", "e", "n")
+    if size == "wide":
+        take("bench-blank")
+    keys(page, "n", "n", "n", "n", "1", "Space", "Space", "e", "n")
+    keys(page, "n", "n", "n", "n", "1", *["Space"] * 7, "e", "n")
+    keys(page, "n", "n", "n", "n", "1", *["Space"] * 7)
+    take("bench")
+    keys(page, "Space", "e", "n")
+    page.get_by_role("link", name="Open the result in the log").wait_for()
+    take("done")
+    if size == "wide":
+        page.get_by_role("link", name="Open the result in the log").click()
+        page.wait_for_url("**/results/*/")
+        take("result")
+        page.goto(f"{address}/p/lowen-vale/log/")
+        take("log")
+        page.goto(f"{address}/p/lowen-vale/library/chloride-drops-15ml/1/")
+        take("method")
+        page.get_by_role("button", name="Dark theme").click()
+        page.goto(f"{address}/p/lowen-vale/points/2/")
+        take("point-dark")
+
+
+with serving() as address, sync_playwright() as playwright:
+    chromium = playwright.chromium.launch(
+        executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]
+    )
+    for size, viewport in (("wide", WIDE), ("phone", PHONE)):
+        page = chromium.new_context(viewport=viewport).new_page()
+        thread(page, address, size)
+    chromium.close()
