@@ -46,7 +46,7 @@ def bounds(method_id: str, seed: int) -> None:
     method = shipped(method_id)
     model = drop_model(method)
     rng = np.random.default_rng(seed)
-    for drops in (20, 22, 23, 24, 26, 30):
+    for drops in (19, 20, 20.5, 21, 21.5, 22, 24):
         truth, wrong = drops * model.factor, 0
         for _ in range(RUNS // 10):
             session = work(method, truth, rng)

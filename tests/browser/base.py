@@ -1,7 +1,6 @@
 """The browser under test, and a person at the bench who works by role and label."""
 
 import re
-from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
@@ -122,14 +121,22 @@ class BenchDriver:
         return [" ".join(text.split()) for text in self.page.locator("#tape li").all_inner_texts()]
 
 
+TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
+
+
 def axe(page: Page) -> list[str]:
     """What axe-core finds wrong on the page (WCAG 2.2 AA)."""
     page.evaluate(AXE.read_text("utf-8"))
-    found = page.evaluate(
-        """async () => (await axe.run({runOnly: ['wcag2a','wcag2aa','wcag21a','wcag21aa','wcag22aa','best-practice']}))
-            .violations.map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.target.join(' ') + ' ' + (n.any[0]?.message ?? '')).join(' | '))"""
-    )
-    return list(found)
+    found = page.evaluate("async (tags) => (await axe.run({runOnly: tags})).violations", TAGS)
+    return [f"{one['id']}: {_where(one['nodes'])}" for one in found]
+
+
+def _where(nodes: list[dict[str, Any]]) -> str:
+    said = [
+        f"{' '.join(node['target'])} {node['any'][0]['message'] if node['any'] else ''}"
+        for node in nodes[:3]
+    ]
+    return " | ".join(said)
 
 
 def overflow(page: Page) -> int:
@@ -137,9 +144,3 @@ def overflow(page: Page) -> int:
     return page.evaluate(
         "document.documentElement.scrollWidth - document.documentElement.clientWidth"
     )
-
-
-def quietly(action) -> None:
-    """Run something that may fail because the server is away."""
-    with suppress(Exception):
-        action()

@@ -21,7 +21,8 @@ class Access(BrowserTest):
         paths = [
             "today/", "waters/", f"points/{self.room.point.pk}/", f"points/{self.room.other.pk}/",
             f"samples/{sample.pk}/safety/", f"samples/{sample.pk}/context/",
-            f"samples/{sample.pk}/sample/", "bench/", f"bench/{run.pk}/", "log/", "log/?sign=beyond",
+            f"samples/{sample.pk}/sample/", "bench/", f"bench/{run.pk}/", "log/",
+            "log/?sign=beyond",
             f"results/{result.pk}/", "library/", "library/chloride-drops-15ml/1/", "results/0/",
         ]  # fmt: skip
         return [*(self.room.url(path) for path in paths), "/style/"]

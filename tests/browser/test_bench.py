@@ -29,7 +29,7 @@ class Outcomes(BrowserTest):
         expect(struck.locator(".val")).to_have_css("text-decoration-line", "line-through")
 
     def test_no_change_at_24_goes_on_with_the_small_portion(self) -> None:
-        """The bound is kept, the 5 mL run is linked and has a blank of its own, without a network."""
+        """The bound is kept; the 5 mL run is linked, with its own blank, without a network."""
         bench = self.bench()
         page = bench.page
         bench.press("1").count(1, "blank").steps("sample")
@@ -62,7 +62,7 @@ class Outcomes(BrowserTest):
         expect(bench.page.locator("#lead")).to_contain_text("Dilute the sample")
 
     def test_thirds(self) -> None:
-        """Closest two; mean of all three; no result and its likely causes; all three stay on the tape."""
+        """Closest two; mean of all three; no result and its causes; all stay on the tape."""
         for samples, figure, working in (
             ((7, 12, 8), "62", "7, 8 drops: mean 7.5 × 8.3 = 62 mg/L as Cl"),
             ((7, 9, 8), "66", "7, 9, 8 drops: mean 8 × 8.3 = 66 mg/L as Cl"),
@@ -104,7 +104,7 @@ class Acts(BrowserTest):
         expect(bench.number).to_have_text("2")
 
     def test_too_strong_doubt_and_check_drop(self) -> None:
-        """One off; two neighbours; a check drop that is not counted; never below a blank's first."""
+        """One off; two neighbours; a check drop not counted; never below a blank's first."""
         bench = self.bench()
         page = bench.page
         bench.press("1").steps("blank").press("Space", "e")

@@ -10,6 +10,12 @@ from tests.browser.base import PHONE, BenchDriver, BrowserTest, overflow
 from tests.builders.people import PASSWORD
 
 
+FOCUSED = """(() => {
+  const e = document.activeElement;
+  return (e.innerText || e.closest('label')?.innerText || '').trim();
+})()"""
+
+
 class Newcomer(BrowserTest):
     def test_from_sign_in_to_csv_with_the_mouse(self) -> None:
         """Sign in, point, two taps to the test, blank 2, 7 and 8 drops: 62 mg/L, in log and CSV."""
@@ -93,9 +99,7 @@ class Newcomer(BrowserTest):
         """Tab until what has the focus begins with *name*."""
         for _ in range(60):
             page.keyboard.press("Tab")
-            focused = page.evaluate(
-                "(e => (e.innerText || e.closest('label')?.innerText || '').trim())(document.activeElement)"
-            )
+            focused = page.evaluate(FOCUSED)
             if focused.startswith(name):
                 return
         self.fail(f"{name} cannot be reached by Tab")

@@ -24,8 +24,11 @@ class Reader(unittest.TestCase):
             ({"seq": -1}, "seq must be"), ({"lamport": 1.5}, "lamport must be"),
             ({"at": "yesterday"}, "not a date"), ({"at": "2026-03-02T09:52:00"}, "no offset"),
             ({"mono_ms": "fast"}, "mono_ms"), ({"data": []}, "data must be"),
+            ({"page": "x\n"}, "page must be"),
+            ({"shown": {"a": "\ud800"}}, "half characters"),
+            ({"at": "0001-01-01T00:00:00+14:00"}, "outside the years"),
             ({"data": {"step": ["x"]}}, "short text"), ({"data": {}}, "data.step is missing"),
-            ({"data": {"step": "a\x00", "answer": "b"}}, "character 0"),
+            ({"data": {"step": "a\x00", "answer": "b"}}, "the character 0"),
             ({"act": "set", "data": {"count": True}}, "0 to 999"), ({"shown": 3}, "shown"),
         ):  # fmt: skip
             with self.subTest(change=change), self.assertRaises(BadEvent) as caught:

@@ -109,10 +109,12 @@ class Receive(TestCase):
         taps.take_back()
         self.send(taps.events)
         self.assertEqual(Run.objects.get(pk=self.run_.pk).finish, "")
+        self.assertEqual(Result.objects.get().status, "awaiting")
         taps.act("doubt").act("next")
         self.send(taps.events)
         result = Result.objects.get()
         self.assertNotEqual(result.current_id, first.pk)
+        self.assertEqual(result.status, "provisional")
         self.assertEqual(result.evaluations.count(), 2)
 
     def test_a_run_goes_on_with_the_smaller_portion(self) -> None:

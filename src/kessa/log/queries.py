@@ -20,10 +20,12 @@ class ResultQuery(models.QuerySet[Any]):
         return self.filter(parameter=key)
 
     def counting(self) -> "ResultQuery":
-        """Results that count for what is usual: neither rejected nor practice, with a figure."""
-        return self.exclude(status__in=("rejected", "practice")).filter(
-            current__finish="done", current__number__isnull=False
-        )
+        """Results that count for what is usual: standing ones with a figure."""
+        return self.standing().filter(current__finish="done", current__number__isnull=False)
+
+    def standing(self) -> "ResultQuery":
+        """Neither rejected nor practice, nor of a run that was taken up again."""
+        return self.filter(status__in=("provisional", "reviewed"))
 
     def newest_first(self) -> "ResultQuery":
         return self.order_by("-sampled_at", "-id")

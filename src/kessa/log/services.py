@@ -20,14 +20,15 @@ def state_of(run: Run) -> RunState:
 def evaluate(run: Run, state: RunState | None = None) -> Evaluation | None:
     """Insert an evaluation where the outcome is new or has changed; None while unfinished.
 
-    A run that was finished and is taken up again by an undo keeps its last evaluation until it
-    finishes anew; the run itself says that it is open.
+    A run that was finished and is taken up again by an undo keeps its last evaluation and awaits
+    its reading until it finishes anew.
     """
     state = state or state_of(run)
     if run.finish != state.finish:
         run.finish = state.finish
         run.save(update_fields=["finish"])
     if not state.finish:
+        Result.objects.filter(run=run).update(status=Result.Status.AWAITING)
         return None
     outcome = conclude(run.version.method, state)
     result, _ = Result.objects.select_related("current").get_or_create(
@@ -40,11 +41,12 @@ def evaluate(run: Run, state: RunState | None = None) -> Evaluation | None:
         },
     )
     fields = _fields(run, state, outcome)
-    if result.current and _same(result.current, fields):
-        return result.current
-    made = Evaluation.objects.create(programme_id=run.programme_id, result=result, **fields)
-    result.current = made
-    result.save(update_fields=["current"])
+    made = result.current
+    if made is None or not _same(made, fields):
+        made = Evaluation.objects.create(programme_id=run.programme_id, result=result, **fields)
+    if (result.current, result.status) != (made, Result.Status.PROVISIONAL):
+        result.current, result.status = made, Result.Status.PROVISIONAL
+        result.save(update_fields=["current", "status"])
     return made
 
 

@@ -38,7 +38,8 @@ def begin(request: HttpRequest, point_id: int) -> HttpResponse:
     """Begin a single test at a point."""
     point = get_object_or_404(Point.objects.of(request.programme), pk=point_id)
     newest = MethodVersion.objects.of(request.programme).newest()
-    version = get_object_or_404(newest, method_id=request.POST.get("method", ""))
+    wanted = request.POST.get("method", "").replace("\x00", "")
+    version = get_object_or_404(newest, method_id=wanted)
     sample = services.begin(request.programme, request.user, point, version.method_id)
     return _go(request, "safety", sample)
 

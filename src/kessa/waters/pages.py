@@ -46,7 +46,7 @@ def lines_of(programme: Programme, points: list[Point]) -> list[Line]:
     results = (
         Result.objects.of(programme)
         .filter(point__in=points, current__number__isnull=False)
-        .exclude(status__in=(Result.Status.REJECTED, Result.Status.PRACTICE))
+        .standing()
         .select_related("current", "run__sample")
         .newest_first()
     )

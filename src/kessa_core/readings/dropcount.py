@@ -30,7 +30,7 @@ from kessa_core.methods.document import drop_factor
 from kessa_core.quantities import Interval
 
 Kind = Literal["plain", "backed-off", "doubt", "beyond"]
-POINTS_A_DROP = 12
+POINTS_A_DROP = 20
 ROOM_ABOVE = 6
 """Drops above the maximum count up to which a truth is considered."""
 

@@ -98,8 +98,7 @@ def read_event(raw: object) -> Event:
     _check_data(act, data)
     offset = raw.get("offset_ms")
     shown = raw.get("shown", {})
-    if not isinstance(shown, dict) or len(str(shown)) > MAX_TEXT:
-        raise BadEvent("shown must be a small object.", field="shown")
+    _check_flat("shown", shown)
     return Event(
         id=_identifier(raw, "id"),
         run=_identifier(raw, "run"),
@@ -110,22 +109,34 @@ def read_event(raw: object) -> Event:
         lamport=_whole(raw.get("lamport"), "lamport"),
         at=_moment(raw.get("at")),
         mono_ms=_number(raw.get("mono_ms", 0), "mono_ms"),
-        page=str(raw.get("page", ""))[:64],
+        page=_identifier(raw, "page") if raw.get("page") else "",
         offset_ms=None if offset is None else int(_number(offset, "offset_ms")),
         shown=shown,
     )
 
 
-def _check_data(act: str, data: object) -> None:
+def _check_flat(field_name: str, data: object) -> None:
+    """A small object of short texts and whole numbers that every store can hold."""
     if not isinstance(data, dict) or len(data) > 8:
-        raise BadEvent("data must be a small object.", field="data")
+        raise BadEvent(f"{field_name} must be a small object.", field=field_name)
     for key, value in data.items():
-        if not isinstance(value, str | int | bool | None) or len(str(value)) > MAX_TEXT:
+        if isinstance(value, int) and abs(value) < 2**53:
+            value = str(value)
+        if not isinstance(value, str | None) or len(f"{key}{value}") > MAX_TEXT:
+            what = f"{field_name}.{ascii(key)[1:41]} must be a short text or a whole number."
+            raise BadEvent(what, field=field_name)
+        if not _storable(f"{key}{value}"):
             raise BadEvent(
-                f"data.{str(key)[:40]} must be a short text or a whole number.", field="data"
+                "Text may hold neither the character 0 nor half characters.", field=field_name
             )
-        if isinstance(value, str) and "\x00" in value:
-            raise BadEvent("Text may not hold the character 0.", field="data")
+
+
+def _storable(text: str) -> bool:
+    return "\x00" not in text and not any("\ud800" <= letter <= "\udfff" for letter in text)
+
+
+def _check_data(act: str, data: Any) -> None:
+    _check_flat("data", data)
     for name in _NAMES.get(act, ()):
         if not isinstance(data.get(name), str):
             raise BadEvent(f"data.{name} is missing.", field="data")
@@ -137,7 +148,7 @@ def _check_data(act: str, data: object) -> None:
 
 def _identifier(raw: Mapping[str, Any], name: str) -> str:
     value = raw.get(name)
-    if not isinstance(value, str) or not _ID.match(value):
+    if not isinstance(value, str) or not _ID.fullmatch(value):
         raise BadEvent(f"{name} must be 8 to 64 letters, digits or hyphens.", field=name)
     return value
 
@@ -160,6 +171,8 @@ def _moment(value: object) -> str:
         moment = datetime.fromisoformat(str(value)[:40])
     except ValueError:
         raise BadEvent("at is not a date and time.", field="at", remedy=remedy) from None
+    if not 2000 <= moment.year <= 2199:
+        raise BadEvent("at lies outside the years 2000 to 2199.", field="at", remedy=remedy)
     if moment.tzinfo is None:
         raise BadEvent("at has no offset to UTC.", field="at", remedy=remedy)
     return str(value)[:40]
