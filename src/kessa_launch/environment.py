@@ -39,6 +39,23 @@ def variables(extra: dict[str, str] | None = None) -> dict[str, str]:
     return kept | (extra or {})
 
 
+def application(
+    where: Places, database: dict[str, str], *, debug: bool = False, static: str = "static"
+) -> dict[str, str]:
+    """What the demo's application reads, beside variables(): database, key, folders."""
+    return variables(
+        database
+        | {
+            "KESSA_SECRET_KEY": where.secrets()["django"],
+            "KESSA_STATIC_ROOT": str(where.home / static),
+            "KESSA_MEDIA_ROOT": str(where.media),
+            "KESSA_DEMO": "1",
+            "KESSA_DEBUG": "1" if debug else "",
+            "DJANGO_SETTINGS_MODULE": "kessa.settings",
+        }
+    )
+
+
 def _fingerprint() -> str:
     version = f"{sys.version_info.major}.{sys.version_info.minor} {sys.base_prefix}"
     return hashlib.sha256(LOCK.read_bytes() + version.encode()).hexdigest()[:12]
@@ -61,8 +78,11 @@ def _build(folder: Path) -> None:
         "--disable-pip-version-check", "--require-hashes", "--only-binary", ":all:",
         "--requirement", str(LOCK),
     ]  # fmt: skip
-    if subprocess.run(command, stdin=subprocess.DEVNULL, cwd="/").returncode:
-        raise Trouble("Installing the Python packages failed; the lines above say why.")
+    done = subprocess.run(
+        command, stdin=subprocess.DEVNULL, cwd="/", capture_output=True, text=True
+    )
+    if done.returncode:
+        raise Trouble(f"Installing the Python packages failed:\n{done.stderr.strip()[-2000:]}")
     (folder / "stamp").write_text("whole\n")
 
 

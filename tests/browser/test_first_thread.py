@@ -9,7 +9,6 @@ from playwright.sync_api import expect
 from tests.browser.base import PHONE, BenchDriver, BrowserTest, overflow
 from tests.builders.people import PASSWORD
 
-
 FOCUSED = """(() => {
   const e = document.activeElement;
   return (e.innerText || e.closest('label')?.innerText || '').trim();

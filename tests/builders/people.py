@@ -7,10 +7,11 @@ from django.utils import timezone
 
 from kessa.accounts.models import Membership, Person, Programme, Role
 from kessa.bench.models import Run
-from kessa.bench.services import keep, open_run
+from kessa.bench.services import open_run
 from kessa.library.models import Lot
 from kessa.library.services import take_up
 from kessa.log.models import Result
+from kessa.sync.services import keep
 from kessa.visits import services as visits
 from kessa.visits.models import Sample
 from kessa.waters.models import Point, Water

@@ -43,6 +43,16 @@ class Walk(TestCase):
         )
         self.assertEqual((run.lot.number, run.opened_by), ("L-1", self.room.monitor))
 
+    def test_left_in_the_middle_it_can_be_found_again(self) -> None:
+        """Today and the bench lead back to the step where the person left."""
+        sample = self.begin()
+        for step, data in (("safety", {"go": "yes"}), ("context", CONTEXT), ("sample", None)):
+            here = self.room.url(f"samples/{sample.pk}/{step}/")
+            for page in ("today/", "bench/"):
+                self.assertContains(self.client.get(self.room.url(page)), f'href="{here}"')
+            if data:
+                self.post(sample, step, data)
+
     def test_not_sampled_is_a_kept_outcome(self) -> None:
         """The reason stands on the point's page."""
         sample = self.begin()

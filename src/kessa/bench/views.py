@@ -11,6 +11,7 @@ from kessa.bench.payload import payload
 from kessa.log.setting import setting_of
 from kessa.permissions import Permission, needs
 from kessa.ui.gauges import bare_gauges
+from kessa.visits.models import Sample
 from kessa_core.sheets.rows import tops
 
 
@@ -18,7 +19,8 @@ from kessa_core.sheets.rows import tops
 def index(request: HttpRequest) -> HttpResponse:
     """Runs that wait to be finished."""
     runs = Run.objects.of(request.programme).unfinished()[:50]
-    return render(request, "bench/index.html", {"runs": runs})
+    on_the_way = Sample.objects.of(request.programme).on_the_way()
+    return render(request, "bench/index.html", {"runs": runs, "on_the_way": on_the_way})
 
 
 @never_cache

@@ -15,6 +15,7 @@ from kessa.accounts.models import Person, Programme
 from kessa.bench import services as bench
 from kessa.library.models import MethodVersion
 from kessa.log.models import Result
+from kessa.sync.services import keep
 from kessa.visits import services as visits
 from kessa.visits.models import Sample
 from kessa.waters.models import Point
@@ -72,7 +73,7 @@ def make(programme: Programme, person: Person, above: Point, below: Point, end: 
             run = bench.open_run(sample, person)
             begun = when + timedelta(minutes=6)
             events = script.events(version.method, session, begun, rng, str(run.pk))
-            bench.keep(programme, person, [event.as_json() for event in events])
+            keep(programme, person, [event.as_json() for event in events])
 
 
 def _visit(programme: Programme, person: Person, point: Point, day: Day, when: datetime) -> Sample:

@@ -6,8 +6,8 @@ from django.http import HttpRequest, JsonResponse
 from django.utils import timezone
 
 from kessa.bench.payload import answer
-from kessa.bench.services import keep
 from kessa.permissions import Permission, needs
+from kessa.sync.services import keep
 
 
 @needs(Permission.TEST, answers="json")

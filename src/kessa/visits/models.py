@@ -54,6 +54,13 @@ class Sample(models.Model):
         return f"Sample at {self.point_id}"
 
     @property
+    def next_step(self) -> str:
+        """The name of the page where this sample goes on."""
+        if not self.safe:
+            return "safety"
+        return "take-sample" if self.context_at else "context"
+
+    @property
     def weather(self) -> str:
         """The weather in a few words: "6 °C, rain before"."""
         parts = []

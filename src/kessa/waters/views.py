@@ -28,6 +28,7 @@ def today(request: HttpRequest) -> HttpResponse:
         "points": _with_last(points, lines),
         "versions": list(MethodVersion.objects.of(request.programme).newest()),
         "waiting": list(Run.objects.of(request.programme).unfinished()[:6]),
+        "on_the_way": list(Sample.objects.of(request.programme).on_the_way()[:6]),
         "not_sampled": list(
             Sample.objects.of(request.programme).not_taken().filter(taken_at__gte=since)[:6]
         ),

@@ -27,17 +27,10 @@ def with_database(command: list[str], name: str, *, fresh: bool = False) -> int:
     if fresh:
         cluster.remove()
     try:
-        environ = environment.variables(
-            cluster.start().variables()
-            | {
-                "KESSA_SECRET_KEY": where.secrets()["django"],
-                "KESSA_STATIC_ROOT": str(where.home / f"{name}-static"),
-                "KESSA_MEDIA_ROOT": str(where.media),
-                "KESSA_DEMO": "1",
-                "PYTHONPATH": f"{CLONE / 'src'}{os.pathsep}{CLONE}",
-                "DJANGO_SETTINGS_MODULE": "kessa.settings",
-            }
+        environ = environment.application(
+            where, cluster.start().variables(), static=f"{name}-static"
         )
+        environ["PYTHONPATH"] += f"{os.pathsep}{CLONE}"
         return subprocess.run([str(python), *command], env=environ, cwd=CLONE).returncode
     finally:
         cluster.stop()

@@ -39,16 +39,7 @@ def _demo(where: Places, *, reload: bool) -> int:
         server = cluster.start()
         port = ports.free(8000)
         address = f"http://127.0.0.1:{port}/"
-        environ = environment.variables(
-            server.variables()
-            | {
-                "KESSA_SECRET_KEY": where.secrets()["django"],
-                "KESSA_STATIC_ROOT": str(where.static),
-                "KESSA_MEDIA_ROOT": str(where.media),
-                "KESSA_DEMO": "1",
-                "KESSA_DEBUG": "1" if reload else "",
-            }
-        )
+        environ = environment.application(where, server.variables(), debug=reload)
         manage = [str(python), "-m", "kessa"]
         if subprocess.run([*manage, "prepare", "--demo"], env=environ).returncode:
             raise Trouble("The demo data could not be prepared; the lines above say why.")

@@ -16,16 +16,8 @@ def run(arguments: list[str]) -> int:
     cluster = Cluster(where, "demo")
     was_running = is_held(where.locks / "demo")
     server = cluster.start()
-    environ = environment.variables(
-        server.variables()
-        | {
-            "KESSA_SECRET_KEY": where.secrets()["django"],
-            "KESSA_STATIC_ROOT": str(where.static),
-            "KESSA_MEDIA_ROOT": str(where.media),
-            "KESSA_DEMO": "1",
-            "KESSA_DEBUG": os.environ.get("KESSA_DEBUG", "1"),
-        }
-    )
+    debug = os.environ.get("KESSA_DEBUG", "1") == "1"
+    environ = environment.application(where, server.variables(), debug=debug)
     try:
         command = [str(python), "-m", "kessa", *arguments]
         return subprocess.run(command, env=environ, cwd=CLONE).returncode

@@ -19,6 +19,7 @@ const shared = new BroadcastChannel("kessa-bench");
 
 const runs = payload.runs.map((run) => ({ ...run, sheet: payload.sheets[run.method] }));
 let waitingCount = 0;
+let pending = 0; // acts painted and not yet durable on this device
 
 const now = () => runs.at(-1);
 const refold = (run) => (run.state = fold(run.sheet, run.events));
@@ -49,9 +50,11 @@ export function act(name, data = {}, run = now().id) {
   };
   add(event);
   paint();
-  told("sending", waitingCount + 1);
+  pending += 1;
+  told("keeping", waitingCount);
   outbox.keep(event).then(
     () => {
+      pending -= 1;
       shared.postMessage(event);
       sender.send();
     },
@@ -294,9 +297,11 @@ function paintTime() {
 
 function told(status, waiting) {
   waitingCount = waiting;
+  if (pending && status !== "broken") status = "keeping";
   const said = $("sent").dataset;
   const words = said[status === "sending" ? "waiting" : status];
-  $("sent").textContent = waiting && status !== "sent" ? `${waiting} ${words}` : words;
+  const counted = waiting && !["sent", "keeping", "broken"].includes(status);
+  $("sent").textContent = counted ? `${waiting} ${words}` : words;
   $("sent").dataset.state = status;
 }
 
@@ -332,6 +337,7 @@ $("causes").append(
     return button;
   }),
 );
+addEventListener("beforeunload", (event) => pending && event.preventDefault());
 listen({ acts, spot: () => spotOf(now()) });
 outbox.known().then(
   (known) => {

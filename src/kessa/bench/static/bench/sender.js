@@ -2,7 +2,7 @@
 // drops: whatever goes wrong leaves the queue as it is.
 
 const FIRST_WAIT = 1000;
-const LONGEST_WAIT = 20000;
+const LONGEST_WAIT = 10000;
 const BATCH = 200;
 
 const token = () => document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1] ?? "";
@@ -12,11 +12,23 @@ export class Sender {
   constructor({ outbox, url, person, told, answered }) {
     Object.assign(this, { outbox, url, person, told, answered, wait: FIRST_WAIT, busy: false, again: false });
     this.offset = null;
-    addEventListener("online", () => this.send());
-    document.addEventListener("visibilitychange", () => document.hidden || this.send());
+    this.resting = false;
+    addEventListener("online", () => this.retry());
+    document.addEventListener("visibilitychange", () => document.hidden || this.retry());
   }
 
+  // Try now, whatever the last attempt came to.
+  retry() {
+    this.resting = false;
+    return this.send();
+  }
+
+  // Send what waits; after a failure new acts wait for the next attempt instead of making their own.
   async send() {
+    if (this.resting) {
+      const waiting = await this.outbox.waiting();
+      return this.told(this.failure, waiting.length);
+    }
     if (this.busy) {
       this.again = true;
       return;
@@ -41,12 +53,15 @@ export class Sender {
       this.told("sending", waiting.length);
       const outcome = await this.post(waiting.slice(0, BATCH));
       if (outcome !== "ok") {
+        this.resting = true;
+        this.failure = outcome;
         this.told(outcome, waiting.length);
-        this.timer = setTimeout(() => this.send(), this.wait);
+        this.timer = setTimeout(() => this.retry(), this.wait);
         this.wait = Math.min(this.wait * 2, LONGEST_WAIT);
         return;
       }
       this.wait = FIRST_WAIT;
+      this.resting = false;
     }
   }
 
