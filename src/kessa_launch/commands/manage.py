@@ -10,16 +10,18 @@ from kessa_launch.postgres import Cluster
 
 
 def run(arguments: list[str]) -> int:
-    """Run a management command against the demo's database (started for it when needed)."""
+    """Run a management command on the database that KESSA_DB_HOST names, else on the demo's."""
     where = places()
     python = environment.ready(where)
+    command = [str(python), "-m", "kessa", *arguments]
+    if os.environ.get("KESSA_DB_HOST"):
+        return subprocess.run(command, env=environment.variables(), cwd=CLONE).returncode
     cluster = Cluster(where, "demo")
     was_running = is_held(where.locks / "demo")
     server = cluster.start()
     debug = os.environ.get("KESSA_DEBUG", "1") == "1"
     environ = environment.application(where, server.variables(), debug=debug)
     try:
-        command = [str(python), "-m", "kessa", *arguments]
         return subprocess.run(command, env=environ, cwd=CLONE).returncode
     finally:
         if not was_running:
