@@ -105,6 +105,13 @@ class Run(Files):
         events = self.file("run.jsonl", write(big(), walk((7, 8)).events, {}))
         self.assertIn("another document", run("run", method, events)[1])
 
+    def test_drawn_runs_are_told_one_by_one(self) -> None:
+        """What simulate prints for a count of three is three runs; --json is a line each."""
+        drawn = run("methods", "simulate", "chloride-drops-15ml", "--true", "55", "--count", "3")[1]
+        name = self.file("drawn.jsonl", drawn)
+        lines = run("run", "chloride-drops-15ml", name, "--json")[1].splitlines()
+        self.assertEqual([json.loads(line)["finish"] for line in lines], ["done"] * 3)
+
     def test_what_cannot_be_read(self) -> None:
         """A missing file, a wrong line, a missing argument: status 2."""
         bad = self.file("bad.jsonl", "{}\n")
@@ -112,6 +119,7 @@ class Run(Files):
             ("chloride-drops-15ml", "/nowhere"),
             ("chloride-drops-15ml", bad),
             ("x", bad),
+            ("chloride-drops-15ml", self.file("empty.jsonl", "")),
             (),
         ):
             with self.subTest(arguments=arguments):

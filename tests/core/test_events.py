@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from kessa_core.errors import BadEvent
 from kessa_core.runs.events import read_event
 from kessa_core.runs.export import read, write
-from tests.builders.runs import big, walk
+from tests.builders.runs import RUN, Taps, big, walk
 
 GOOD = walk((7, 8)).events[0].as_json()
 
@@ -58,10 +58,18 @@ class File(unittest.TestCase):
     def test_written_and_read_back(self) -> None:
         """Context first, then the events in fold order."""
         events = walk((7, 12, 8)).events
-        context, back = read(write(big(), reversed(events), {"lot": {"number": "A"}}))
+        [(context, back)] = read(write(big(), reversed(events), {"lot": {"number": "A"}}))
         self.assertEqual(back, events)
         self.assertEqual(context["method"]["hash"], big().hash)
         self.assertEqual(context["lot"], {"number": "A"})
+
+    def test_several_runs_in_one_file(self) -> None:
+        """A context line, or an event of another run, begins the next."""
+        first, second = walk((7, 8)).events, Taps(run=RUN.replace("1", "2")).before().events
+        plain = "".join(json.dumps(event.as_json()) + "\n" for event in [*first, *second])
+        self.assertEqual(read(plain), [({}, first), ({}, second)])
+        both = write(big(), first, {}) + write(big(), second, {})
+        self.assertEqual([events for _, events in read(both)], [first, second])
 
     def test_a_line_that_cannot_be_read_is_named(self) -> None:
         """By its number."""

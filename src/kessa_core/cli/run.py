@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Any
 
 from kessa_core.cli.documents import find_method
-from kessa_core.errors import CoreError
+from kessa_core.errors import BadEvent, CoreError
 from kessa_core.judging.limits import Limit
 from kessa_core.judging.verdict import judge
 from kessa_core.methods import Method
@@ -15,19 +15,22 @@ from kessa_core.runs.export import read
 
 
 def main(arguments: list[str]) -> int:
-    """Print state, determinations, result, interval and flags."""
+    """Print state, determinations, result, interval and flags of each run in the file."""
     plain = [argument for argument in arguments if argument != "--json"]
     if len(plain) != 2:
         raise CoreError("Give a method (id or file) and a file of events, or - for standard input.")
     method = find_method(plain[0])
     text = sys.stdin.read() if plain[1] == "-" else Path(plain[1]).read_text("utf-8")
-    context, events = read(text)
-    state = fold(method, events)
-    answer = report(method, state, conclude(method, state), context)
-    if "--json" in arguments:
-        print(json.dumps(answer, ensure_ascii=False))
-    else:
-        _print(answer)
+    runs = read(text)
+    if not runs:
+        raise BadEvent("There is no event in this file.")
+    for context, events in runs:
+        state = fold(method, events)
+        answer = report(method, state, conclude(method, state), context)
+        if "--json" in arguments:
+            print(json.dumps(answer, ensure_ascii=False))
+        else:
+            _print(answer)
     return 0
 
 

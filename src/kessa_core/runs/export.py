@@ -24,26 +24,37 @@ def write(method: Method, events: Iterable[Event], context: Mapping[str, Any]) -
     return "".join(json.dumps(line, ensure_ascii=False) + "\n" for line in lines)
 
 
-def read(text: str) -> tuple[dict[str, Any], list[Event]]:
-    """Context (empty when the file has none) and events.
+Run = tuple[dict[str, Any], list[Event]]
+"""Context (empty when the file has none) and events."""
+
+
+def read(text: str) -> list[Run]:
+    """The runs in a file, in order; a context line or another run's event begins the next.
 
     Raises BadEvent naming the line that cannot be read.
     """
-    context: dict[str, Any] = {}
-    events = []
+    runs: list[Run] = []
     for number, line in enumerate(text.splitlines(), 1):
         if not line.strip():
             continue
+        raw = _parsed(line, number)
+        if isinstance(raw, dict) and raw.get("kind") == KIND:
+            runs.append((raw, []))
+            continue
         try:
-            if len(line) > MAX_LINE:
-                raise BadEvent("This line is too long.")
-            raw = json.loads(line)
-            if number == 1 and isinstance(raw, dict) and raw.get("kind") == KIND:
-                context = raw
-            else:
-                events.append(read_event(raw))
-        except (json.JSONDecodeError, RecursionError):
-            raise BadEvent(f"Line {number} is not JSON.") from None
+            event = read_event(raw)
         except BadEvent as error:
             raise BadEvent(f"Line {number}: {error}", field=error.field) from None
-    return context, events
+        if not runs or (runs[-1][1] and runs[-1][1][0].run != event.run):
+            runs.append(({}, []))
+        runs[-1][1].append(event)
+    return runs
+
+
+def _parsed(line: str, number: int) -> Any:
+    if len(line) > MAX_LINE:
+        raise BadEvent(f"Line {number} is too long.")
+    try:
+        return json.loads(line)
+    except (json.JSONDecodeError, RecursionError):
+        raise BadEvent(f"Line {number} is not JSON.") from None
