@@ -67,9 +67,11 @@ class Cluster:
         return Server(self, port)
 
     def stop(self) -> None:
-        """Stop the server in order; quiet when it does not run."""
-        binaries = self._binaries()
-        sockets = self._pid_lines()[4:5]
+        """Stop the server in order; quiet when it does not run, or was never made."""
+        lines = self._pid_lines()
+        if not lines:
+            return
+        binaries, sockets = self._binaries(), lines[4:5]
         self._run([f"{binaries}/pg_ctl", "-D", str(self.folder), "-m", "fast", "-w", "stop"])
         for folder in sockets:
             self._run(["rm", "-rf", folder])
