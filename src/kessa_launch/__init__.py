@@ -4,6 +4,7 @@
     debian       what Debian's packages must bring
     environment  the project's own Python environment, built from the lock file
     postgres     a PostgreSQL server of our own on loopback
+    chromium     Debian's browser for tests and pictures
     children     processes that never outlive the launcher
     commands/    one file a command
 

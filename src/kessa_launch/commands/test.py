@@ -6,7 +6,7 @@ import subprocess
 import tempfile
 from pathlib import Path
 
-from kessa_launch import debian, environment
+from kessa_launch import chromium, environment
 from kessa_launch.children import Stopped, stop_politely
 from kessa_launch.commands import lint
 from kessa_launch.locks import Held, hold
@@ -20,7 +20,6 @@ SETTINGS = {
     "web": "tests.settings",
     "browser": "tests.settings_browser",
 }
-CHROMIUM = Path("/usr/bin/chromium")
 
 
 def run(arguments: list[str]) -> int:
@@ -50,8 +49,8 @@ def _chosen(arguments: list[str]) -> tuple[list[str], list[str]]:
 
 
 def _test(where: Places, parts: list[str], labels: list[str]) -> int:
-    if "browser" in parts and not CHROMIUM.exists():
-        debian.install("chromium", why="The browser tests need Chromium")
+    if "browser" in parts:
+        chromium.ready()
     python = environment.ready(where)
     passed = failed = 0
     if "lint" in parts:
