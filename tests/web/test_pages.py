@@ -1,5 +1,7 @@
 """Pages: what they say, in how many queries, and under which headers."""
 
+import re
+
 from django.test import TestCase
 
 from kessa.accounts.models import Membership, Programme
@@ -67,6 +69,14 @@ class Pages(TestCase):
         self.assertEqual(answer.headers["X-Frame-Options"], "DENY")
         self.assertNotContains(answer, " style=")
         self.assertNotContains(answer, "onclick")
+
+    def test_a_viewer_is_led_nowhere_that_is_closed(self) -> None:
+        """No link on a viewer's pages answers 403."""
+        self.room.new_run()
+        self.client.force_login(self.room.people["viewer"])
+        for path in ("today/", "bench/", "waters/", f"points/{self.room.point.pk}/"):
+            for link in re.findall(r'href="(/p/[^"]+)"', self.get(path).content.decode()):
+                self.assertEqual(self.client.get(link).status_code, 200, link)
 
     def test_errors_are_pages(self) -> None:
         """404 and 403 say what to do."""

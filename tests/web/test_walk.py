@@ -72,7 +72,7 @@ class Walk(TestCase):
         answer = self.post(
             self.begin(), "context", CONTEXT | {"water_c": "6,5 C", "note": "by the oak"}
         )
-        self.assertContains(answer, "Enter a number", status_code=422)
+        self.assertContains(answer, "Enter a number in °C, such as 6.5", status_code=422)
         self.assertContains(answer, 'value="6,5 C"', status_code=422)
         self.assertContains(answer, 'value="by the oak"', status_code=422)
 

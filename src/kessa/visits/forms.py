@@ -21,6 +21,8 @@ SEEN = [
         "litter",
     )
 ]
+CHOOSE = {"required": "Choose one; the weather explains results."}
+DEGREES = {"invalid": "Enter a number in °C, such as 6.5, or leave it empty."}
 REASONS = ["flood or strong current", "ice", "steep or slippery bank", "alone", "no access", "dry"]
 
 
@@ -55,13 +57,27 @@ class NotSampledForm(forms.Form):
 class ContextForm(forms.Form):
     """What is noted before touching the water."""
 
-    weather_now = forms.ChoiceField(choices=WEATHER, widget=ChoiceRow, label="Weather now")
-    weather_before = forms.ChoiceField(choices=BEFORE, widget=ChoiceRow, label="Last 24 hours")
+    weather_now = forms.ChoiceField(
+        choices=WEATHER, widget=ChoiceRow, label="Weather now", error_messages=CHOOSE
+    )
+    weather_before = forms.ChoiceField(
+        choices=BEFORE, widget=ChoiceRow, label="Last 24 hours", error_messages=CHOOSE
+    )
     water_c = forms.DecimalField(
-        label="Water, °C", required=False, min_value=-2, max_value=60, decimal_places=1
+        label="Water, °C",
+        required=False,
+        min_value=-2,
+        max_value=60,
+        decimal_places=1,
+        error_messages=DEGREES,
     )
     air_c = forms.DecimalField(
-        label="Air in the shade, °C", required=False, min_value=-50, max_value=60, decimal_places=1
+        label="Air in the shade, °C",
+        required=False,
+        min_value=-50,
+        max_value=60,
+        decimal_places=1,
+        error_messages=DEGREES,
     )
     seen = forms.MultipleChoiceField(choices=SEEN, widget=TickRow, required=False, label="Seen")
     note = forms.CharField(max_length=500, required=False, label="Note")

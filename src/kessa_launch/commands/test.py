@@ -86,6 +86,7 @@ def _suite(
     print(f"\n== {part} tests", flush=True)
     with tempfile.TemporaryDirectory(prefix="kessa-test-") as scratch:
         counts = Path(scratch) / "counts.json"
+        (Path(scratch) / "static").mkdir()
         environ = environment.variables(
             database
             | {
