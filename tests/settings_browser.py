@@ -6,4 +6,5 @@ STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
     "staticfiles": {"BACKEND": "kessa.ui.storage.HashedStatic"},
 }
+MIDDLEWARE = ["tests.browser.inflight.InFlight", *MIDDLEWARE]  # noqa: F405
 TEST_RUNNER = "tests.runner.BrowserRunner"

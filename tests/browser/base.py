@@ -8,6 +8,7 @@ from django.test import Client, LiveServerTestCase
 from playwright.sync_api import BrowserContext, Page, expect, sync_playwright
 
 from kessa.accounts.models import Person
+from tests.browser.inflight import wait_until_idle
 from tests.builders.people import Room
 
 ARGUMENTS = [
@@ -33,6 +34,7 @@ class BrowserTest(LiveServerTestCase):
         cls.addClassCleanup(cls.chromium.close)
 
     def setUp(self) -> None:
+        self.addCleanup(wait_until_idle)
         self.room = Room()
         self.base = self.live_server_url
         self.page_errors: list[str] = []

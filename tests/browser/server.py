@@ -49,6 +49,13 @@ class Server:
                 time.sleep(0.05)
         raise RuntimeError("the server did not start")
 
+    def stop(self) -> None:
+        """In order: what is under way is answered first."""
+        if self.process:
+            self.process.terminate()
+            self.process.wait(timeout=20)
+            self.process = None
+
     def kill(self) -> None:
         """As if the plug were pulled."""
         if self.process:

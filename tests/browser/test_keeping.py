@@ -20,7 +20,7 @@ class ServerAway(BrowserTest):
     def setUp(self) -> None:
         super().setUp()
         self.server = Server(free_port())
-        self.addCleanup(self.server.kill)
+        self.addCleanup(self.server.stop)
         self.server.start()
         self.base = self.server.address
 
