@@ -1,0 +1,115 @@
+"""The design system's components: what they draw, and what they say to those who do not see it."""
+
+import re
+import unittest
+from datetime import UTC, datetime, timedelta
+from itertools import pairwise
+
+from django.template import Context, Template
+
+from kessa.ui.gauges import draw
+from kessa.waters import chart
+from kessa.waters.chart import FRAMES, Seen
+from kessa_core.judging import limit_set
+from kessa_core.methods import shipped
+from kessa_core.quantities import Interval, Value
+from kessa_core.trends.usual import usual
+
+LIMITS = limit_set("ccme-freshwater").limits
+QUANTITY = shipped("chloride-drops-15ml").quantity
+START = datetime(2025, 6, 3, tzinfo=UTC)
+
+
+def rendered(tag: str, **context: object) -> str:
+    return Template("{% load kessa_ui %}" + tag).render(Context(context))
+
+
+def value(number: float, low: float, high: float | None, qualifier: str = "") -> Value:
+    return Value(QUANTITY, number, 0, Interval(low, high), qualifier)
+
+
+class Gauge(unittest.TestCase):
+    def test_positions_are_shares_of_the_scale(self) -> None:
+        """60 on a scale to 192: the mark at 31.2 %, the limit at 62.5 %."""
+        drawn = draw(value(60, 45, 63), LIMITS, "within", "within", Interval(40, 58))
+        html = rendered("{% gauge g %}", g=drawn)
+        self.assertIn('<svg x="31.2%"', html)
+        self.assertIn('x1="62.5%"', html)
+        self.assertIn('class="usual"', html)
+
+    def test_its_words_for_those_who_do_not_see_it(self) -> None:
+        """Figure, range, verdict and limits stand in the label."""
+        html = rendered("{% gauge g %}", g=draw(value(60, 45, 63), LIMITS, "within", "within"))
+        label = re.search('aria-label="([^"]+)"', html).group(1)
+        self.assertEqual(
+            label, "60 mg/L as Cl, 45–63; within; limits long-term 120, short-term 640"
+        )
+
+    def test_each_sign_has_its_own_shape(self) -> None:
+        """Circle, half circle, diamond, bar; an arrow off the scale: never by colour alone."""
+        shapes = {}
+        for sign in ("within", "close", "beyond", "none"):
+            html = rendered("{% gauge g %}", g=draw(value(60, 45, 63), LIMITS, sign, sign))
+            shapes[sign] = re.search(r'overflow="visible">(.*?)</svg>', html).group(1)
+        off = rendered("{% gauge g %}", g=draw(value(2000, 1900, None, ">"), LIMITS, "beyond", ""))
+        shapes["off"] = re.search(r'overflow="visible">(.*?)</svg>', off).group(1)
+        self.assertEqual(len(set(shapes.values())), 5)
+
+    def test_without_a_value_there_is_no_mark(self) -> None:
+        """Ticks alone."""
+        html = rendered("{% gauge g %}", g=draw(None, LIMITS, "none", "not tested"))
+        self.assertNotIn("mark", html)
+        self.assertIn("no reading; not tested", html)
+
+
+class Sign(unittest.TestCase):
+    def test_shape_colour_and_word(self) -> None:
+        """The shape is hidden from screen readers, the word is not."""
+        html = rendered("{% sign 'close' %}")
+        self.assertIn('<span aria-hidden="true">◐</span> too close to call', html)
+        self.assertIn("○", rendered("{% sign 'none' 'not tested' %}"))
+
+
+class Chart(unittest.TestCase):
+    def seen(self, count: int = 20) -> list[Seen]:
+        return [
+            Seen(START + timedelta(days=14 * n), 40.0 + n, 30.0 + n, 42.0 + n, "within")
+            for n in range(count)
+        ]
+
+    def drawn(self, frame: str = "wide", count: int = 20) -> chart.Chart:
+        normal = usual([40, 41, 42, 43, 44, 45, 46, 47, 48])
+        return chart.draw(
+            self.seen(count), self.seen(count), LIMITS, normal, 0, FRAMES[frame], "up"
+        )
+
+    def test_time_runs_from_edge_to_edge_and_up_is_more(self) -> None:
+        """The first at the left, the last at the right; larger numbers lie higher."""
+        for frame in FRAMES:
+            made = self.drawn(frame)
+            xs, ys = [dot.x for dot in made.dots], [dot.y for dot in made.dots]
+            self.assertAlmostEqual(xs[0], made.frame.left)
+            self.assertAlmostEqual(xs[-1], made.frame.end)
+            self.assertEqual(ys, sorted(ys, reverse=True))
+            self.assertTrue(all(dot.y_high < dot.y < dot.y_low for dot in made.dots))
+
+    def test_only_a_near_limit_is_drawn(self) -> None:
+        """120 is in sight of 60; 640 would press the results flat."""
+        made = self.drawn()
+        self.assertEqual(len(made.limits), 1)
+        self.assertIn("long-term 120", [label.text for label in made.right])
+
+    def test_labels_at_the_right_never_cover_each_other(self) -> None:
+        """Each keeps its distance from the one above."""
+        at = [label.at for label in self.drawn().right]
+        self.assertTrue(all(b - a >= chart.LABEL_GAP for a, b in pairwise(at)))
+
+    def test_months_stand_inside(self) -> None:
+        """Quarters on the wide one, half years on the phone."""
+        wide, phone = self.drawn("wide", 30), self.drawn("phone", 30)
+        self.assertGreater(len(wide.months), len(phone.months))
+        self.assertTrue(all(wide.frame.left <= m.at <= wide.frame.end for m in wide.months))
+
+    def test_one_result_makes_no_chart(self) -> None:
+        """A line needs two points."""
+        self.assertIsNone(chart.draw(self.seen(1), [], LIMITS, None, 0, FRAMES["wide"]))
