@@ -30,9 +30,7 @@ class ServerAway(BrowserTest):
         context = self.context()
         bench = self.bench(self.sign_in(context))
         page, url = bench.page, bench.page.url
-        page.evaluate("navigator.serviceWorker.ready.then(() => true)")
-        page.reload()
-        bench.ready()
+        expect(page.locator("#main[data-stored=yes]")).to_be_visible()
         bench.press("1").count(1, "blank").steps("sample").press(*["Space"] * 5).all_sent()
         self.server.kill()
         bench.press(*["Space"] * 4)

@@ -7,6 +7,7 @@ import { gauge, SIGNS } from "./gauge.js";
 import { Sender } from "./sender.js";
 import { nameOf, paintTape } from "./tape.js";
 import { listen } from "./keys.js";
+import { storeThisPage } from "./stored.js";
 
 const $ = (id) => document.getElementById(id);
 const main = $("main");
@@ -352,6 +353,10 @@ outbox.known().then(
 );
 paint();
 setInterval(paintTime, 5000);
+storeThisPage(main.dataset.scope).then(
+  (kept) => (main.dataset.stored = kept ? "yes" : "no"),
+  () => (main.dataset.stored = "no"),
+);
 
 // For the tests that hold this page against the core's own fold.
 main.kessa = { digest: () => runs.map((run) => digest(run.state)), waiting: () => waitingCount };

@@ -1,4 +1,4 @@
-// What every page does: the theme switch, and the worker that keeps an opened run usable offline.
+// What every page does: the theme switch.
 const button = document.querySelector("[data-theme-switch]");
 button?.addEventListener("click", () => {
   const dark = document.documentElement.dataset.theme !== "dark";
@@ -6,4 +6,3 @@ button?.addEventListener("click", () => {
   document.cookie = `theme=${dark ? "dark" : "day"}; path=/; max-age=31536000; samesite=lax`;
   button.firstElementChild.textContent = dark ? button.dataset.day : button.dataset.dark;
 });
-if ("serviceWorker" in navigator) navigator.serviceWorker.register("/sw.js");

@@ -1,6 +1,6 @@
-// Keeps opened bench pages and their assets, so that a run goes on without a network.
-// Assets carry their content in their name and are served from the store; a bench page comes from
-// the network while there is one. Nothing else is kept.
+// Keeps opened bench pages and their assets, so that a run goes on without a network. It looks after
+// the bench alone; other pages never wait for it. Assets carry their content in their name and are
+// served from the store; a bench page comes from the network while there is one.
 const STORE = "kessa-bench-1";
 const isBench = (url) => /^\/p\/[^/]+\/bench\/[0-9a-f-]{36}\/$/.test(url.pathname);
 const isAsset = (url) => url.pathname.startsWith("/static/") && /\.[0-9a-f]{12}\./.test(url.pathname);
@@ -35,4 +35,16 @@ self.addEventListener("fetch", (event) => {
   if (event.request.method !== "GET" || url.origin !== location.origin) return;
   if (isAsset(url)) event.respondWith(asset(event.request));
   else if (event.request.mode === "navigate" && isBench(url)) event.respondWith(page(event.request));
+});
+
+// A bench page that was loaded before the worker looked after it names itself and what it uses.
+async function keepAll(urls) {
+  const wanted = urls.map((text) => new URL(text)).filter((url) => url.origin === location.origin);
+  const kept = wanted.map((url) => (isAsset(url) ? asset(url.href) : isBench(url) ? page(url.href) : null));
+  await Promise.all(kept);
+}
+
+self.addEventListener("message", (event) => {
+  const answer = (outcome) => event.ports[0].postMessage(outcome);
+  event.waitUntil(keepAll(event.data.keep).then(() => answer("kept"), () => answer("failed")));
 });
