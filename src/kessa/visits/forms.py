@@ -82,11 +82,6 @@ class ContextForm(forms.Form):
     seen = forms.MultipleChoiceField(choices=SEEN, widget=TickRow, required=False, label="Seen")
     note = forms.CharField(max_length=500, required=False, label="Note")
 
-    def __init__(self, *args: Any, **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
-        for name in ("water_c", "air_c"):
-            self.fields[name].widget = forms.TextInput(attrs={"inputmode": "decimal", "size": 6})
-
 
 class TakeForm(forms.Form):
     """When the sample was taken; now, unless said otherwise."""
