@@ -1,6 +1,7 @@
 """The science of Kessa: pure Python, no web, no database, no I/O but its own data files.
 
     quantities    parameters, bases, units, Value
+    chemistry     plain formulas of the wet part
     methods       the method document: model, validation, JSON Schema, shipped methods
     readings      one module a principle: forward model and the kit's convention
     influences    distributions, shared keys, the interval

@@ -103,6 +103,22 @@ class Acts(BrowserTest):
         expect(bench.title).to_have_text("Did it stay?")
         expect(bench.number).to_have_text("2")
 
+    def test_a_finished_run_can_be_taken_up_again(self) -> None:
+        """By a button too; striking and stopping are offered only where they have a meaning."""
+        bench = self.bench()
+        page = bench.page
+        bench.through(7, 8).all_sent()
+        page.get_by_text("Something went wrong").click()
+        expect(page.get_by_role("button", name=re.compile("Strike|Stop this test"))).to_have_count(
+            0
+        )
+        bench.click("Take back the last act")
+        expect(bench.title).to_have_text("Did it stay?")
+        bench.click("In doubt").click("7 or 8: go on").all_sent()
+        result = Result.objects.get()
+        self.assertEqual(result.current.working, "7, 7.5 drops: mean 7.25 × 8.3 = 60 mg/L as Cl")
+        self.assertEqual(result.evaluations.count(), 2)
+
     def test_too_strong_doubt_and_check_drop(self) -> None:
         """One off; two neighbours; a check drop not counted; never below a blank's first."""
         bench = self.bench()

@@ -10,7 +10,7 @@ from kessa.log.setting import setting_of
 from kessa_core.judging import Verdict
 from kessa_core.methods import Method
 from kessa_core.runs import RunState, fold
-from kessa_core.sheets import compile_sheet
+from kessa_core.sheets import Setting, compile_sheet
 from kessa_core.sheets.rows import row
 
 
@@ -22,10 +22,10 @@ def chain_of(run: Run) -> list[Run]:
     return chain
 
 
-def payload(run: Run) -> dict[str, Any]:
+def payload(run: Run, setting: Setting) -> dict[str, Any]:
     """Runs with their events, and the sheets they need, by method id."""
     chain = chain_of(run)
-    return {"runs": [_link(link) for link in chain], "sheets": _sheets(chain)}
+    return {"runs": [_link(link) for link in chain], "sheets": _sheets(chain, setting)}
 
 
 def _link(run: Run) -> dict[str, Any]:
@@ -38,7 +38,7 @@ def _link(run: Run) -> dict[str, Any]:
     }
 
 
-def _sheets(chain: list[Run]) -> dict[str, Any]:
+def _sheets(chain: list[Run], setting: Setting) -> dict[str, Any]:
     """The sheets of the chain and of the method that may follow, compiled for this place."""
     newest = MethodVersion.objects.of(chain[0].programme_id).newest()
     methods: dict[str, Method] = {link.version.method_id: link.version.method for link in chain}
@@ -49,8 +49,6 @@ def _sheets(chain: list[Run]) -> dict[str, Any]:
         and (found := newest.filter(method_id=following).first())
     ):
         methods[following] = found.method
-    first = next(iter(methods.values()))
-    setting = setting_of(chain[0].sample.point, first.quantity, leave_out=chain[0].pk)
     return {key: compile_sheet(method, setting) for key, method in methods.items()}
 
 

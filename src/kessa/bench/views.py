@@ -35,7 +35,7 @@ def run(request: HttpRequest, run_id: UUID) -> HttpResponse:
         "sample": found.sample,
         "point": found.sample.point,
         "method": method,
-        "payload": payload(found),
+        "payload": payload(found, setting),
         "gauges": bare_gauges(setting, tops(setting)),
     }
     return render(request, "bench/run.html", context)

@@ -89,7 +89,6 @@ class TakeForm(forms.Form):
     at = forms.DateTimeField(
         label="Taken at",
         input_formats=["%Y-%m-%dT%H:%M"],
-        widget=forms.DateTimeInput(attrs={"type": "datetime-local"}, format="%Y-%m-%dT%H:%M"),
     )
 
     def clean_at(self) -> Any:

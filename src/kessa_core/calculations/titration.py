@@ -1,6 +1,7 @@
 """Titration: what a drop stands for, and what a burette reading comes to."""
 
 from kessa_core.calculations.registry import Given, register
+from kessa_core.chemistry.titration import mg_l
 
 NORMALITY = Given("normality_eq_l", "eq/L", "titrant", above=0)
 SAMPLE = Given("sample_ml", "mL", "test portion", above=0)
@@ -18,7 +19,7 @@ def titration_factor(
     normality_eq_l: float, drop_ml: float, sample_ml: float, equivalent_weight_mg_meq: float
 ) -> dict[str, float]:
     """f = N d E 1000 / V: eq/L, mL, mL, mg/meq -> mg/L a drop."""
-    return {"mg_l_per_drop": normality_eq_l * drop_ml * equivalent_weight_mg_meq * 1000 / sample_ml}
+    return {"mg_l_per_drop": mg_l(drop_ml, normality_eq_l, equivalent_weight_mg_meq, sample_ml)}
 
 
 @register(
@@ -46,4 +47,4 @@ def titration_burette(
     Negative when the blank took more than the sample.
     """
     used = titre_ml - blank_ml
-    return {"mg_l": used * normality_eq_l * equivalent_weight_mg_meq * 1000 / sample_ml}
+    return {"mg_l": mg_l(used, normality_eq_l, equivalent_weight_mg_meq, sample_ml)}

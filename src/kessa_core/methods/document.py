@@ -7,6 +7,7 @@ from typing import Literal
 
 from pydantic import Field, ValidationInfo, field_validator, model_validator
 
+from kessa_core.chemistry.titration import mg_l
 from kessa_core.methods.parts import (
     Blank,
     Change,
@@ -146,11 +147,10 @@ class Method(Part):
 
 
 def drop_factor(titration: Titration) -> float:
-    """What one drop stands for: f = N d E 1000 / V, mg/L (definition of normality)."""
-    return (
-        titration.normality_eq_l
-        * titration.drop_ml
-        * titration.equivalent_weight_mg_meq
-        * 1000
-        / titration.portion_ml
+    """What one drop of the kit stands for, mg/L."""
+    return mg_l(
+        titration.drop_ml,
+        titration.normality_eq_l,
+        titration.equivalent_weight_mg_meq,
+        titration.portion_ml,
     )

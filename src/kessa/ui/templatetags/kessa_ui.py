@@ -5,16 +5,11 @@ from typing import Any
 from django import template
 
 from kessa.ui.gauges import Drawn
+from kessa_core.judging.verdict import WORDS
 
 register = template.Library()
 
 SHAPES = {"within": "●", "close": "◐", "beyond": "◆", "none": "○"}
-WORDS = {
-    "within": "within",
-    "close": "too close to call",
-    "beyond": "beyond",
-    "none": "no limit here",
-}
 
 
 @register.inclusion_tag("ui/gauge.html")

@@ -281,8 +281,9 @@ function paint() {
   $("suspects").replaceChildren(...suspects);
   const length = paintTape($("tape"), runs);
   text("tape-note", length ? String(length) : "");
-  show($("other"), spot !== "finished" && spot !== "beyond");
   const d = current();
+  show($("causes"), Boolean(d));
+  show(document.querySelector('[data-act="stop"]'), run.state.spot !== "finished");
   document.title = `${d && spot === "count" ? `${d.count} · ` : ""}${run.sheet.method.short} · Kessa`;
   swirl();
   paintTime();

@@ -1,0 +1,4 @@
+"""The arithmetic of the wet part, as plain formulas.
+
+titration    what titrant stands for
+"""
