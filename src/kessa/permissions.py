@@ -52,7 +52,8 @@ def needs(permission: Permission, *, answers: str = "html") -> Callable[[View], 
                 if answers == "json":
                     return JsonResponse({"error": "Sign in again to send."}, status=401)
                 return redirect_to_login(request.get_full_path())
-            membership = Membership.objects.of(request.user).in_programme(programme).first()
+            mine = list(Membership.objects.of(request.user).standing())
+            membership = next((m for m in mine if m.programme.slug == programme), None)
             if membership is None:
                 raise Http404
             if not may(membership.role, permission):
@@ -61,6 +62,7 @@ def needs(permission: Permission, *, answers: str = "html") -> Callable[[View], 
                 raise PermissionDenied
             request.programme = membership.programme
             request.role = membership.role
+            request.programme_count = len(mine)
             with timezone.override(membership.programme.timezone):
                 response = view(request, **kwargs)
                 return response.render() if hasattr(response, "render") else response
@@ -82,6 +84,12 @@ def signed_in(view: View) -> View:
 
     guarded.permission = "signed in"  # type: ignore[attr-defined]
     return guarded
+
+
+def by_capability(view: View) -> View:
+    """The view checks a device's capability itself; a sign-in means nothing to it."""
+    view.permission = "capability"  # type: ignore[attr-defined]
+    return view
 
 
 def public(view: View) -> View:

@@ -18,6 +18,9 @@ LOCAL = DEMO or DEBUG
 SECRET_KEY = env("SECRET_KEY")
 if not SECRET_KEY:
     raise ImproperlyConfigured("KESSA_SECRET_KEY is not set; docs/SERVE.md explains it.")
+BEHIND_PROXY = bool(env("BEHIND_PROXY"))
+RELEASE = env("RELEASE")
+OTP_TOTP_ISSUER = "Kessa"
 ALLOWED_HOSTS = ["localhost", "127.0.0.1", "[::1]"] if LOCAL else env("HOSTS").split(",")
 
 INSTALLED_APPS = [
@@ -26,14 +29,19 @@ INSTALLED_APPS = [
     "django.contrib.sessions",
     "django.contrib.messages",
     "django.contrib.staticfiles",
+    "django_otp",
+    "django_otp.plugins.otp_totp",
+    "django_otp.plugins.otp_static",
     "kessa.ui",
     "kessa.accounts",
+    "kessa.records",
     "kessa.waters",
     "kessa.library",
     "kessa.visits",
     "kessa.bench",
     "kessa.sync",
     "kessa.log",
+    "kessa.search",
     "kessa.demo",
 ]
 
@@ -45,6 +53,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "kessa.accounts.middleware.Seen",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
@@ -120,7 +129,7 @@ X_FRAME_OPTIONS = "DENY"
 SECURE_REFERRER_POLICY = "same-origin"
 if not LOCAL:
     SECURE_SSL_REDIRECT = True
-    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if env("BEHIND_PROXY") else None
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if BEHIND_PROXY else None
     SECURE_HSTS_SECONDS = 31_536_000
     SECURE_HSTS_INCLUDE_SUBDOMAINS = True
     SECURE_HSTS_PRELOAD = True

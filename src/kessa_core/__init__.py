@@ -18,4 +18,4 @@ Arrows point one way: cli, calculations, sheets, simulation -> runs -> quality, 
 influences, methods -> quantities -> errors. Nothing here imports Django.
 """
 
-VERSION = "0.1.0"
+VERSION = "0.2.0"

@@ -58,7 +58,7 @@ class Room:
         sample = visits.begin(
             self.programme, self.monitor, point or self.point, "chloride-drops-15ml"
         )
-        visits.decide_to_go(sample)
+        visits.decide_to_go(sample, self.monitor)
         visits.take(sample, self.monitor, at, "UTC")
         return sample
 

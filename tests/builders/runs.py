@@ -26,10 +26,10 @@ class Taps:
     """Acts one after the other; every method hands back the taps, so that they chain."""
 
     def __init__(
-        self, method: Method | None = None, run: str = RUN, device: str = "device-1"
+        self, method: Method | None = None, run: str = RUN, device: str = "device-1", v: int = 2
     ) -> None:
         self.method = method or big()
-        self.run, self.device = run, device
+        self.run, self.device, self.v = run, device, v
         self.events: list[Event] = []
 
     def act(self, act: str, **data: Any) -> "Taps":
@@ -44,6 +44,7 @@ class Taps:
                 seq=number,
                 lamport=number,
                 at=(START + timedelta(seconds=3 * number)).isoformat(),
+                v=self.v,
             )
         )
         return self
@@ -74,6 +75,14 @@ class Taps:
 
     def beyond(self) -> "Taps":
         return self.steps("sample").drops(self.method.titration.max_drops).act("beyond")
+
+    def on(self, device: str) -> "Taps":
+        """The next acts come from another device."""
+        self.device = device
+        return self
+
+    def correct(self, which: str, drops: int, kind: str = "plain", why: str = "misread") -> "Taps":
+        return self.act("correct", determination=which, drops=drops, kind=kind, why=why)
 
     def take_back(self) -> "Taps":
         """Undo the last act."""

@@ -18,7 +18,7 @@ class Reader(unittest.TestCase):
     def test_each_wrong_field_is_named(self) -> None:
         """Field and remedy for every kind of mistake."""
         for change, says in (
-            ({"v": 2}, "version"), ({"act": "explode"}, "One of begin"),
+            ({"v": 3}, "version"), ({"act": "explode"}, "One of begin"),
             ({"id": "x"}, "id must be"),
             ({"run": None}, "run must be"), ({"device": "a b"}, "device must be"),
             ({"seq": -1}, "seq must be"), ({"lamport": 1.5}, "lamport must be"),
@@ -49,7 +49,7 @@ class Reader(unittest.TestCase):
     def test_whatever_arrives_is_read_or_refused(self, change: dict) -> None:
         """No mutation raises anything but BadEvent."""
         try:
-            self.assertEqual(read_event(GOOD | change).v, 1)
+            self.assertIn(read_event(GOOD | change).v, (1, 2))
         except BadEvent as error:
             self.assertTrue(str(error))
 

@@ -1,34 +1,87 @@
-"""URL × role: every URL of the resolver stands in the table, and the table is what happens."""
+"""URL × role × programme × signed out: every URL of the resolver stands in a table, and the table
+is what happens."""
 
 from django.test import TestCase
-from django.urls import resolve
+from django.urls import resolve, reverse
 
+from kessa.accounts.members import invite
+from kessa.accounts.models import Membership
 from kessa.permissions import every_pattern, undeclared
 from kessa.visits.services import begin
 from tests.builders.people import Room
 
 ALL = ("viewer", "monitor", "reviewer", "manager")
 TESTERS = ("monitor", "reviewer", "manager")
+REVIEWERS = ("reviewer", "manager")
+MANAGERS = ("manager",)
 # name: (path in the programme, method, who may)
 TABLE = {
     "today": ("today/", "get", ALL),
     "waters": ("waters/", "get", ALL),
+    "new-point": ("points/new/", "get", MANAGERS),
     "point": ("points/{point}/", "get", ALL),
+    "change-point": ("points/{point}/change/", "get", MANAGERS),
     "begin-test": ("points/{point}/test/", "post", TESTERS),
     "safety": ("samples/{sample}/safety/", "get", TESTERS),
     "context": ("samples/{sample}/context/", "get", TESTERS),
     "take-sample": ("samples/{sample}/sample/", "get", TESTERS),
     "bench-list": ("bench/", "get", ALL),
     "bench": ("bench/{run}/", "get", TESTERS),
+    "capability": ("bench/{run}/capability/", "post", TESTERS),
     "events": ("events/", "post", TESTERS),
     "log": ("log/", "get", ALL),
     "log-csv": ("log.csv", "get", ALL),
     "result": ("results/{result}/", "get", ALL),
     "result-events": ("results/{result}/events.jsonl", "get", ALL),
+    "correct-reading": ("results/{result}/correct/", "get", TESTERS),
+    "correct-sample": ("results/{result}/correct-sample/", "get", TESTERS),
+    "answer": ("results/{result}/answer/", "post", TESTERS),
+    "review": ("review/", "get", REVIEWERS),
+    "decide": ("review/{result}/", "post", REVIEWERS),
     "library": ("library/", "get", ALL),
+    "new-lot": ("library/lots/new/", "get", TESTERS),
     "method": ("library/chloride-drops-15ml/1/", "get", ALL),
+    "search": ("search/?q=beck", "get", ALL),
+    "people": ("people/", "get", ALL),
+    "invite": ("people/invite/", "post", MANAGERS),
+    "withdraw-invitation": ("people/codes/{invitation}/withdraw/", "post", MANAGERS),
+    "member": ("people/{member}/", "get", MANAGERS),
+    "member-role": ("people/{member}/role/", "post", MANAGERS),
+    "member-withdraw": ("people/{last}/withdraw/", "post", MANAGERS),
+    "member-reset": ("people/{member}/reset/", "post", MANAGERS),
+    "member-pseudonymise": ("people/{member}/pseudonymise/", "post", MANAGERS),
+    "settings": ("settings/", "get", MANAGERS),
+    "audit": ("audit/", "get", REVIEWERS),
+    "audit-export": ("audit.jsonl", "get", REVIEWERS),
 }
-PUBLIC = {"home", "sign-in", "sign-out", "service-worker", "style"}
+# A person's own: signed in is enough, and another person's objects do not exist.
+OWN = {
+    "home": "get",
+    "programmes": "get",
+    "new-programme": "get",
+    "account": "get",
+    "account-name": "post",
+    "account-password": "post",
+    "codes": "get",
+    "codes-off": "post",
+    "sign-out-device": "post",
+    "revoke-device": "post",
+    "leave": "post",
+    "leave-for-good": "post",
+}
+PUBLIC = {
+    "sign-in": 200,
+    "sign-in-code": 302,
+    "forgotten": 200,
+    "sign-out": 405,
+    "join": 200,
+    "join-as": 302,
+    "service-worker": 200,
+    "health": 200,
+    "style": 404,
+}
+BY_CAPABILITY = {"append"}
+JSON = {"events", "capability"}
 
 
 class Permissions(TestCase):
@@ -36,26 +89,36 @@ class Permissions(TestCase):
     def setUpTestData(cls) -> None:
         cls.room, cls.foreign = Room(), Room("south-room")
         cls.result = cls.room.finished()
+        invitation, _ = invite(cls.room.programme, cls.room.people["manager"], "viewer")
+        members = Membership.objects.filter(programme=cls.room.programme)
         cls.ids = {
             "point": cls.room.point.pk,
             "run": cls.result.run_id,
             "result": cls.result.pk,
+            "invitation": invitation.pk,
+            "member": members.get(role="viewer").pk,
+            "last": members.get(role="manager").pk,
         }
         sample = begin(cls.room.programme, cls.room.monitor, cls.room.point, "chloride-drops-15ml")
         cls.ids["sample"] = sample.pk
 
     def ask(self, name: str, room: Room) -> int:
         path, method, _ = TABLE[name]
-        data = {"method": "chloride-drops-15ml"} if method == "post" else {}
+        data = {"method": "chloride-drops-15ml", "role": "viewer"} if method == "post" else {}
         return getattr(self.client, method)(room.url(path.format(**self.ids)), data).status_code
 
-    def test_every_url_stands_in_the_table(self) -> None:
+    def test_every_url_stands_in_a_table(self) -> None:
         """A URL without a line here fails this test."""
-        self.assertEqual({p.name for p in every_pattern()} - PUBLIC, set(TABLE))
+        named = {pattern.name for pattern in every_pattern()} | {"style"}
+        self.assertEqual(named, {*TABLE, *OWN, *PUBLIC, *BY_CAPABILITY})
 
     def test_every_view_declares_its_permission(self) -> None:
-        """The server refuses to start otherwise."""
+        """The server refuses to start otherwise; the tables and the declarations agree."""
         self.assertEqual(undeclared(), [])
+        said = {p.name: p.callback.permission for p in every_pattern()}
+        self.assertEqual({n for n, p in said.items() if p == "signed in"}, set(OWN))
+        self.assertEqual({n for n, p in said.items() if p == "capability"}, BY_CAPABILITY)
+        self.assertLessEqual({n for n, p in said.items() if p == "public"}, set(PUBLIC))
 
     def test_roles(self) -> None:
         """Each role gets in where the table says, and 403 elsewhere."""
@@ -70,13 +133,32 @@ class Permissions(TestCase):
                         self.assertEqual(status, 403)
 
     def test_signed_out(self) -> None:
-        """Pages lead to the sign-in; the endpoint for acts answers 401 in JSON."""
+        """Pages lead to the sign-in; the endpoints for acts answer 401 in JSON."""
         for name in TABLE:
             with self.subTest(name=name):
-                self.assertEqual(self.ask(name, self.room), 401 if name == "events" else 302)
+                self.assertEqual(self.ask(name, self.room), 401 if name in JSON else 302)
+        for name, method in OWN.items():
+            with self.subTest(name=name):
+                answer = getattr(self.client, method)(self.own(name))
+                self.assertTrue(answer.headers["Location"].startswith("/sign-in/"))
+        for name, status in PUBLIC.items():
+            with self.subTest(name=name):
+                path = "/style/" if name == "style" else reverse(name)
+                self.assertEqual(self.client.get(path).status_code, status)
+
+    def own(self, name: str) -> str:
+        numbered = ("sign-out-device", "revoke-device", "leave")
+        return reverse(name, args=[self.ids["last"]] if name in numbered else [])
+
+    def test_another_persons_objects_do_not_exist(self) -> None:
+        """404 for a device, a capability or a membership of somebody else."""
+        self.client.force_login(self.foreign.people["manager"])
+        for name in ("sign-out-device", "revoke-device", "leave"):
+            with self.subTest(name=name):
+                self.assertEqual(self.client.post(self.own(name)).status_code, 404)
 
     def test_somebody_elses_programme_does_not_exist(self) -> None:
-        """404 for every URL of a programme one is no member of."""
+        """404 for every URL of a programme one is no member of, or no longer."""
         self.client.force_login(self.foreign.people["manager"])
         for name in TABLE:
             with self.subTest(name=name):
@@ -93,4 +175,5 @@ class Permissions(TestCase):
     def test_the_table_reaches_the_view_it_names(self) -> None:
         """The path of each line resolves to its name."""
         for name, (path, _, _) in TABLE.items():
-            self.assertEqual(resolve(self.room.url(path.format(**self.ids))).url_name, name)
+            plain = self.room.url(path.format(**self.ids)).partition("?")[0]
+            self.assertEqual(resolve(plain).url_name, name)

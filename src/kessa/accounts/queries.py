@@ -1,15 +1,38 @@
-"""Memberships in the domain's words."""
+"""People's memberships, invitations and devices in the domain's words."""
 
 from typing import Any
 
 from django.db import models
+from django.utils import timezone
 
 
 class MembershipQuery(models.QuerySet[Any]):
-    """of(person).in_programme(slug)"""
+    """of(person).standing().in_programme(slug)"""
 
     def of(self, person: Any) -> "MembershipQuery":
         return self.filter(person=person).select_related("programme")
 
+    def standing(self) -> "MembershipQuery":
+        """Those that have not ended."""
+        return self.filter(ended_at=None)
+
     def in_programme(self, slug: str) -> "MembershipQuery":
         return self.filter(programme__slug=slug)
+
+
+class InvitationQuery(models.QuerySet[Any]):
+    """of(programme).open()"""
+
+    def of(self, programme: Any) -> "InvitationQuery":
+        return self.filter(programme=programme).select_related("made_by", "used_by")
+
+    def open(self) -> "InvitationQuery":
+        """Neither used nor withdrawn nor run out."""
+        return self.filter(used_at=None, withdrawn_at=None, expires_at__gt=timezone.now())
+
+
+class SignInQuery(models.QuerySet[Any]):
+    """of(person)"""
+
+    def of(self, person: Any) -> "SignInQuery":
+        return self.filter(person=person).order_by("-seen_at")

@@ -32,7 +32,11 @@ class Run(models.Model):
 
 
 class Event(models.Model):
-    """One act as the device sent it, and when it arrived."""
+    """One act as the device sent it, and when it arrived.
+
+    arrival: its number within the run in the order of arrival. batch: the sending it came with,
+    which one entry of the audit seals.
+    """
 
     id = models.CharField(primary_key=True, max_length=64)
     programme = models.ForeignKey(Programme, models.PROTECT)
@@ -50,11 +54,16 @@ class Event(models.Model):
     offset_ms = models.BigIntegerField(null=True)
     shown = models.JSONField(default=dict)
     received_at = models.DateTimeField(auto_now_add=True)
+    arrival = models.PositiveIntegerField(default=0)
+    batch = models.CharField(max_length=36, blank=True)
 
     objects = EventQuery.as_manager()
 
     class Meta:
-        indexes = [models.Index(fields=["run", "lamport"])]
+        indexes = [
+            models.Index(fields=["run", "lamport"]),
+            models.Index(fields=["programme", "batch"]),
+        ]
 
     def __str__(self) -> str:
         return f"{self.act} {self.at}"
@@ -70,7 +79,14 @@ CARRIED = (
 )  # fmt: skip
 
 
-def event_row(run: Run, person: Person, event: CoreEvent) -> Event:
+def event_row(run: Run, person: Person, event: CoreEvent, arrival: int, batch: str) -> Event:
     """A row for an event that arrived."""
     carried: dict[str, Any] = {name: getattr(event, name) for name in CARRIED}
-    return Event(programme_id=run.programme_id, run=run, person=person, **carried)
+    return Event(
+        programme_id=run.programme_id,
+        run=run,
+        person=person,
+        arrival=arrival,
+        batch=batch,
+        **carried,
+    )

@@ -29,11 +29,13 @@ def payload(run: Run, setting: Setting) -> dict[str, Any]:
 
 
 def _link(run: Run) -> dict[str, Any]:
-    events = [event.as_core() for event in Event.objects.of_run(run)]
+    rows = list(Event.objects.of_run(run))
+    events = [event.as_core() for event in rows]
     return {
         "id": str(run.pk),
         "method": run.version.method_id,
         "events": [event.as_json() for event in events],
+        "arrival": max((event.arrival for event in rows), default=0),
         "answer": answer(run, fold(run.version.method, events)),
     }
 

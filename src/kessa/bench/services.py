@@ -3,15 +3,18 @@
 from typing import Any
 from uuid import UUID
 
+from django.db import transaction
 from django.utils import timezone
 
 from kessa.accounts.models import Person, Programme
 from kessa.bench.models import Run
 from kessa.library.models import Lot, MethodVersion
-from kessa.visits.models import Sample
+from kessa.records.services import record
+from kessa.visits.models import Sample, Visit
 from kessa_core.runs import Event as CoreEvent
 
 
+@transaction.atomic
 def open_run(sample: Sample, person: Person) -> Run:
     """A run of the method the sample was taken for, with the lot in use."""
     newest = MethodVersion.objects.of(sample.programme).newest()
@@ -28,7 +31,7 @@ def _create(
     titrant = version.method.titration.titrant
     lot = Lot.objects.of(sample.programme_id).of_reagent(titrant).first()
     chosen = {"id": run_id} if run_id else {}
-    return Run.objects.create(
+    run = Run.objects.create(
         programme_id=sample.programme_id,
         sample=sample,
         version=version,
@@ -38,17 +41,28 @@ def _create(
         opened_at=timezone.now(),
         **chosen,
     )
+    record(sample.programme, person, "run.opened", run, method=version.method_id)
+    return run
 
 
 def find_or_begin(
-    programme: Programme, person: Person, run_id: str, events: list[CoreEvent]
+    programme: Programme,
+    person: Person,
+    run_id: str,
+    events: list[CoreEvent],
+    visit: Visit | None = None,
 ) -> Run | None:
-    """The run with this id, locked; or one that the device began to continue another."""
+    """The run with this id, locked; or one that the device began to continue another.
+
+    *visit* leaves only that visit's runs.
+    """
     try:
         wanted = UUID(run_id)
     except ValueError:
         return None
     runs = Run.objects.of(programme).select_for_update(of=("self",))
+    if visit:
+        runs = runs.filter(sample__visit=visit)
     found: Run | None = runs.filter(pk=wanted).first()
     if found or Run.objects.filter(pk=wanted).exists():
         return found

@@ -11,8 +11,21 @@ from kessa.bench.payload import payload
 from kessa.log.setting import setting_of
 from kessa.permissions import Permission, needs
 from kessa.ui.gauges import bare_gauges
+from kessa.ui.release import release
 from kessa.visits.models import Sample
 from kessa_core.sheets.rows import tops
+
+KEYS = (
+    ("Space", "add a drop"),
+    ("⌫", "take back"),
+    ("E", "it turned and stays"),
+    ("X", "no change at the maximum"),
+    ("N", "done, next"),
+    ("O", "too strong, one off"),
+    ("D", "in doubt"),
+    ("C", "check drop, not counted"),
+    ("1–5", "an answer"),
+)
 
 
 @needs(Permission.VIEW)
@@ -36,6 +49,12 @@ def run(request: HttpRequest, run_id: UUID) -> HttpResponse:
         "point": found.sample.point,
         "method": method,
         "payload": payload(found, setting),
+        "release": release(),
+        "keys_here": KEYS,
         "gauges": bare_gauges(setting, tops(setting)),
     }
-    return render(request, "bench/run.html", context)
+    response = render(request, "bench/run.html", context)
+    response["X-Kessa-Release"] = release()
+    response["X-Kessa-Person"] = str(request.user.pk)
+    response["X-Kessa-Run"] = "ended" if found.finish else "open"
+    return response

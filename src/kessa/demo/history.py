@@ -78,7 +78,7 @@ def make(programme: Programme, person: Person, above: Point, below: Point, end: 
 
 def _visit(programme: Programme, person: Person, point: Point, day: Day, when: datetime) -> Sample:
     sample = visits.begin(programme, person, point, "chloride-drops-15ml")
-    visits.decide_to_go(sample)
+    visits.decide_to_go(sample, person)
     noted: dict[str, Any] = {
         "weather_now": day.now,
         "weather_before": day.before,
@@ -87,7 +87,7 @@ def _visit(programme: Programme, person: Person, point: Point, day: Day, when: d
         "seen": ["brown water"] if day.before == "heavy rain" else ["clear water"],
         "note": "",
     }
-    visits.note_context(sample, noted)
+    visits.note_context(sample, person, noted)
     sample.visit.begun_at = when - timedelta(minutes=10)
     sample.visit.save(update_fields=["begun_at"])
     return sample

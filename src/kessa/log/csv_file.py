@@ -1,13 +1,20 @@
-"""The log as CSV: RFC 4180, UTF-8, one row a result, units and bases in columns of their own."""
+"""The log as CSV: RFC 4180, UTF-8, units and bases in columns of their own.
+
+One row a result; below it, with status "struck", a row for each evaluation that no longer stands.
+"""
 
 import csv
 from collections.abc import Iterable, Iterator
+from datetime import UTC, datetime
 from zoneinfo import ZoneInfo
 
-from kessa.log.models import Result
+from kessa.log.models import Evaluation, Result
+from kessa.visits.services import standing
 
 COLUMNS = (
-    "result", "run", "status", "outcome", "water", "point", "sampled_utc", "sampled_local", "zone",
+    "result", "run", "status", "struck_utc", "struck_by", "struck_why", "decided_by",
+    "decided_utc", "decision_reason", "outcome", "water", "point", "sampled_utc",
+    "sampled_local", "zone",
     "parameter", "form", "qualifier", "value", "unit", "basis", "low_95", "high_95",
     "verdict", "verdict_reported", "limit", "limit_set", "limit_edition", "drops", "blank_drops",
     "working", "cause", "flags", "method", "method_version", "method_hash", "lot", "taken_by",
@@ -28,23 +35,44 @@ def lines(results: Iterable[Result]) -> Iterator[str]:
     writer = csv.writer(_Line(), lineterminator="\r\n")
     yield writer.writerow(COLUMNS)
     for result in results:
-        yield writer.writerow(_row(result))
+        newer = None
+        for evaluation in result.evaluations.all():
+            yield writer.writerow(_row(result, evaluation, newer))
+            newer = evaluation
 
 
-def _row(result: Result) -> list[object]:
-    e, run, sample = result.current, result.run, result.run.sample
+def _standing(result: Result, newer: Evaluation | None) -> list[object]:
+    """Status, what struck the row, and what a reviewer decided."""
+    if newer:
+        by = _text(str(newer.made_by or ""))
+        return ["struck", _utc(newer.made_at), by, _text(newer.why), "", "", ""]
+    last = next((r for r in result.reviews.all() if r.decision in ("accept", "reject")), None)
+    decided = result.status in (Result.Status.REVIEWED, Result.Status.REJECTED)
+    if not decided or not last:
+        return [result.status, "", "", "", "", "", ""]
+    return [result.status, "", "", "", _text(str(last.by)), _utc(last.at), _text(last.reason)]
+
+
+def _utc(at: datetime) -> str:
+    return at.astimezone(UTC).strftime("%Y-%m-%dT%H:%M:%SZ")
+
+
+def _row(result: Result, e: Evaluation, newer: Evaluation | None) -> list[object]:
+    run, sample = result.run, result.run.sample
+    context = e.context or standing(sample)
+    taken = datetime.fromisoformat(context["taken_at"])
     value = e.value_of(result.parameter)
     zone = sample.zone or "UTC"
-    local = result.sampled_at.astimezone(ZoneInfo(zone))
+    local = taken.astimezone(ZoneInfo(zone))
     kept = [d for d in e.determinations if not d["rejected"]]
     return [
         result.pk,
         run.pk,
-        result.status,
+        *_standing(result, newer),
         e.finish,
         _text(result.point.water.name),
         _text(result.point.name),
-        result.sampled_at.strftime("%Y-%m-%dT%H:%M:%SZ"),
+        _utc(taken),
         local.strftime("%Y-%m-%dT%H:%M:%S%z"),
         zone,
         result.parameter,
@@ -71,15 +99,19 @@ def _row(result: Result) -> list[object]:
         _text(run.lot.number) if run.lot else "",
         _text(str(sample.taken_by or "")),
         _text(str(run.opened_by)),
-        sample.weather_now,
-        sample.weather_before,
-        "" if sample.water_c is None else sample.water_c,
-        "" if sample.air_c is None else sample.air_c,
-        "; ".join(sample.seen),
+        context["weather_now"],
+        context["weather_before"],
+        _degrees(context["water_c"]),
+        _degrees(context["air_c"]),
+        "; ".join(context["seen"]),
         run.continues_id or "",
         e.core_version,
-        e.made_at.strftime("%Y-%m-%dT%H:%M:%SZ"),
+        _utc(e.made_at),
     ]
+
+
+def _degrees(typed: str | None) -> str:
+    return "" if typed is None else typed
 
 
 def _number(number: float | None) -> str:

@@ -1,12 +1,18 @@
-"""What a result's page shows: the value and everything it rests on."""
+"""What a result's page shows: the value, everything it rests on, and what became of it."""
 
+from itertools import pairwise
 from typing import Any
 
+from kessa.accounts.models import Person
 from kessa.bench.models import Event
+from kessa.log.correct import may_correct
 from kessa.log.models import Result
+from kessa.log.review import analysts
+from kessa.log.services import state_of
 from kessa.log.setting import limits_of
 from kessa.ui.gauges import Drawn, draw
 from kessa_core.methods import Method
+from kessa_core.readings.budget import Budget, budget
 from kessa_core.runs import Event as CoreEvent
 from kessa_core.runs.order import undone
 
@@ -26,6 +32,8 @@ ACTS = {
     "stop": "run stopped",
     "undo": "took back",
     "note": "note",
+    "take-over": "taken over by another device",
+    "correct": "reading corrected",
 }
 
 
@@ -39,8 +47,8 @@ def gauge_of(result: Result) -> Drawn | None:
     return draw(value, limits, result.current.sign or "none", result.current.sign or "no limit")
 
 
-def evidence(result: Result) -> dict[str, Any]:
-    """Everything for the page."""
+def evidence(result: Result, person: Person, role: str) -> dict[str, Any]:
+    """Everything for the page, as *person* in this *role* sees it."""
     current, method = result.current, result.run.version.method
     held = limits_of(result.point)
     limit = next((x for x in held.limits if x.id == current.limit_id), None) if held else None
@@ -53,9 +61,51 @@ def evidence(result: Result) -> dict[str, Any]:
         "limit": limit,
         "limit_set": held,
         "acts": acts_of(result, method),
-        "earlier": list(result.evaluations.exclude(pk=current.pk).order_by("-made_at")),
+        "budget": budget_of(result) if current.finish == "done" else None,
+        "determinations": determinations_of(result),
+        "earlier": earlier(result),
+        "reviews": list(result.reviews.select_related("by")),
+        "sample_corrections": list(result.run.sample.corrections.select_related("by")),
+        "may_correct": may_correct(result, person, role),
+        "may_answer": result.waits_for == "analyst" and person.pk in analysts(result),
         "linked": linked(result),
     }
+
+
+def budget_of(result: Result) -> Budget | None:
+    """Where the width of the interval comes from."""
+    state = state_of(result.run)
+    readings = [d.reading for d in state.samples if d.reading]
+    blanks = [d.reading for d in state.blanks if d.reading]
+    return budget(result.run.version.method, readings, blanks)
+
+
+def earlier(result: Result) -> list[dict[str, Any]]:
+    """The evaluations that were struck, the newest first, each with what struck it."""
+    made = list(result.evaluations.select_related("made_by"))
+    return [
+        {"e": old, "value": old.value_of(result.parameter), "by": newer.made_by,
+         "at": newer.made_at, "why": newer.why}
+        for newer, old in pairwise(made)
+    ]  # fmt: skip
+
+
+def struck_of(result: Result) -> list[str]:
+    """The figures that were struck, oldest first, for a row of the log (needs with_history)."""
+    values = [e.value_of(result.parameter) for e in result.evaluations.all()[1:]]
+    return [value.figure if value else "no result" for value in reversed(values)]
+
+
+def determinations_of(result: Result) -> list[dict[str, Any]]:
+    """The determinations as the current evaluation holds them; a corrected one says by whom."""
+    listed = result.current.determinations
+    ids = [was["event"] for d in listed for was in d.get("was", ())]
+    events = Event.objects.filter(pk__in=ids).select_related("person")
+    names = {event.pk: event.person for event in events}
+    return [
+        {**d, "was": [{**was, "by": names.get(was["event"])} for was in d.get("was", ())]}
+        for d in listed
+    ]
 
 
 def linked(result: Result) -> list[Result]:
@@ -99,6 +149,9 @@ def _said(event: CoreEvent, titles: dict[str, Any]) -> str:
             return str(event.data.get("step"))
         chosen = next((a.label for a in step.answers if a.id == event.data.get("answer")), "")
         return f"{step.title}: {chosen.lower()}" if chosen else step.title
+    if event.act == "correct":
+        data = event.data
+        return f"{ACTS['correct']}: {data['determination']}, {data['why']}"
     if event.act == "set":
         return f"{ACTS['set']}: {event.data['count']}"
     extra = str(event.data.get("cause") or event.data.get("text") or "")

@@ -46,3 +46,22 @@ class LogFilter(forms.Form):
             wanted = ["none", ""] if asked["sign"] == "none" else [asked["sign"]]
             results = results.filter(current__sign__in=wanted)
         return results.between(asked.get("first"), asked.get("last"))
+
+
+class DecisionForm(forms.Form):
+    """A reviewer's decision about the evaluation the page showed."""
+
+    decision = forms.ChoiceField(
+        choices=[("accept", "Accept"), ("return", "Return"), ("reject", "Reject")],
+        error_messages={"required": "Choose: accept, return or reject."},
+    )
+    reason = forms.CharField(max_length=500, required=False)
+    evaluation = forms.IntegerField(min_value=1, max_value=2**62)
+
+
+class AnswerForm(forms.Form):
+    """The analyst's answer to a returned result."""
+
+    answer = forms.CharField(
+        max_length=500, error_messages={"required": "Write the answer; it goes to the reviewer."}
+    )

@@ -2,7 +2,7 @@
 
 from django.db import models
 
-from kessa.accounts.models import Programme
+from kessa.accounts.models import Person, Programme
 from kessa.bench.models import Run
 from kessa.log.queries import ResultQuery
 from kessa.waters.models import Point
@@ -19,11 +19,17 @@ class Result(models.Model):
         REJECTED = "rejected", "rejected"
         PRACTICE = "practice", "practice"
 
+    class WaitsFor(models.TextChoices):
+        NOBODY = "", "nobody"
+        REVIEWER = "reviewer", "its review"
+        ANALYST = "analyst", "its analyst"
+
     programme = models.ForeignKey(Programme, models.PROTECT)
     run = models.OneToOneField(Run, models.PROTECT, related_name="result")
     point = models.ForeignKey(Point, models.PROTECT, related_name="results")
     parameter = models.CharField(max_length=60)
     status = models.CharField(max_length=12, choices=Status.choices, default=Status.PROVISIONAL)
+    waits_for = models.CharField(max_length=10, choices=WaitsFor.choices, blank=True)
     sampled_at = models.DateTimeField()
     current = models.ForeignKey("Evaluation", models.PROTECT, null=True, related_name="+")
 
@@ -33,6 +39,7 @@ class Result(models.Model):
         indexes = [
             models.Index(fields=["programme", "-sampled_at"]),
             models.Index(fields=["point", "parameter", "-sampled_at"]),
+            models.Index(fields=["programme", "waits_for", "-sampled_at"]),
         ]
 
     def __str__(self) -> str:
@@ -40,7 +47,11 @@ class Result(models.Model):
 
 
 class Evaluation(models.Model):
-    """What the core made of a run's events at a time, with everything that it depended on."""
+    """What the core made of a run's events at a time, with everything that it depended on.
+
+    context: the sample as it stood. shown: what the bench page had shown, where that differs.
+    made_by and why: who corrected something, and the reason; a bench act needs none.
+    """
 
     programme = models.ForeignKey(Programme, models.PROTECT)
     result = models.ForeignKey(Result, models.PROTECT, related_name="evaluations")
@@ -70,6 +81,13 @@ class Evaluation(models.Model):
     working = models.CharField(max_length=240, blank=True)
     flags = models.JSONField(default=list)
     determinations = models.JSONField(default=list)
+    context = models.JSONField(default=dict)
+    shown = models.JSONField(default=dict)
+    made_by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")
+    why = models.CharField(max_length=240, blank=True)
+
+    class Meta:
+        ordering = ["-made_at", "-id"]
 
     def __str__(self) -> str:
         return f"{self.finish}, {self.made_at:%Y-%m-%d %H:%M}"
@@ -87,3 +105,28 @@ class Evaluation(models.Model):
             "drop count",
             self.rounding,
         )
+
+
+class Review(models.Model):
+    """What somebody decided about one evaluation of a result. Inserted, never changed."""
+
+    class Decision(models.TextChoices):
+        ACCEPT = "accept", "accepted"
+        RETURN = "return", "returned"
+        REJECT = "reject", "rejected"
+        ANSWER = "answer", "answered"
+        REOPENED = "reopened", "back to review"
+
+    programme = models.ForeignKey(Programme, models.PROTECT)
+    result = models.ForeignKey(Result, models.PROTECT, related_name="reviews")
+    evaluation = models.ForeignKey(Evaluation, models.PROTECT, related_name="reviews")
+    by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")
+    at = models.DateTimeField()
+    decision = models.CharField(max_length=10, choices=Decision.choices)
+    reason = models.CharField(max_length=500, blank=True)
+
+    class Meta:
+        ordering = ["-at", "-id"]
+
+    def __str__(self) -> str:
+        return f"{self.decision}, {self.at:%Y-%m-%d %H:%M}"

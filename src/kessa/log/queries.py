@@ -27,6 +27,14 @@ class ResultQuery(models.QuerySet[Any]):
         """Neither rejected nor practice, nor of a run that was taken up again."""
         return self.filter(status__in=("provisional", "reviewed"))
 
+    def for_review(self) -> "ResultQuery":
+        """What waits for a reviewer, the oldest first."""
+        return self.filter(waits_for="reviewer").order_by("sampled_at", "id")
+
+    def returned_to(self, person: Any) -> "ResultQuery":
+        """What a reviewer sent back to this analyst."""
+        return self.filter(waits_for="analyst", run__opened_by=person).order_by("sampled_at")
+
     def newest_first(self) -> "ResultQuery":
         return self.order_by("-sampled_at", "-id")
 
@@ -40,7 +48,12 @@ class ResultQuery(models.QuerySet[Any]):
             "run__opened_by",
             "run__sample__taken_by",
             "run__continues",
+            "programme",
         )
+
+    def with_history(self) -> "ResultQuery":
+        """With every evaluation and who made it, and every decision."""
+        return self.prefetch_related("evaluations__made_by", "reviews__by")
 
     def between(self, first: date | None, last: date | None) -> "ResultQuery":
         """Sampled from *first* to *last*, both days included; None is open."""

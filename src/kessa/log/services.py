@@ -1,10 +1,17 @@
-"""Evaluating a run: events -> result, by the core alone."""
+"""Evaluating a run: events -> result, by the core alone; what stood before stays."""
 
 from typing import Any
 
+from django.db import transaction
+from django.utils import timezone
+
+from kessa.accounts.models import Person
 from kessa.bench.models import Event, Run
-from kessa.log.models import Evaluation, Result
+from kessa.log.models import Evaluation, Result, Review
 from kessa.log.setting import limits_of, setting_of
+from kessa.records.seals import sha_of_evaluation
+from kessa.records.services import record
+from kessa.visits.services import standing
 from kessa_core import VERSION
 from kessa_core.judging import Verdict, judge, leading
 from kessa_core.runs import Determination, Outcome, RunState, conclude, fold
@@ -17,46 +24,99 @@ def state_of(run: Run) -> RunState:
     return fold(run.version.method, [event.as_core() for event in Event.objects.of_run(run)])
 
 
-def evaluate(run: Run, state: RunState | None = None) -> Evaluation | None:
+@transaction.atomic
+def evaluate(
+    run: Run,
+    state: RunState | None = None,
+    by: Person | None = None,
+    why: str = "",
+    shown: dict[str, Any] | None = None,
+) -> Evaluation | None:
     """Insert an evaluation where the outcome is new or has changed; None while unfinished.
 
-    A run that was finished and is taken up again by an undo keeps its last evaluation and awaits
-    its reading until it finishes anew.
+    A run that was finished and is taken up again keeps its last evaluation and awaits its reading
+    until it finishes anew. A result that was decided and changes goes back to review. *by* and
+    *why*: who corrected what led here. *shown*: what the bench page showed, if it differed.
     """
     state = state or state_of(run)
     if run.finish != state.finish:
         run.finish = state.finish
         run.save(update_fields=["finish"])
+    result = Result.objects.select_related("current").filter(run=run).first()
     if not state.finish:
-        Result.objects.filter(run=run).update(status=Result.Status.AWAITING)
+        if result:
+            _reopen(result, Result.Status.AWAITING, by, why or "taken up again at the bench")
         return None
     outcome = conclude(run.version.method, state)
-    result, _ = Result.objects.select_related("current").get_or_create(
-        run=run,
-        defaults={
-            "programme_id": run.programme_id,
-            "point_id": run.sample.point_id,
-            "parameter": run.version.method.measures.parameter,
-            "sampled_at": run.sample.taken_at,
-        },
-    )
     fields = _fields(run, state, outcome)
+    shown = _differing(shown, outcome, fields["sign"] if outcome.value else "")
+    result = result or Result(run=run, programme_id=run.programme_id, status="")
+    result.point_id, result.sampled_at = run.sample.point_id, run.sample.taken_at
+    result.parameter = run.version.method.measures.parameter
     made = result.current
-    if made is None or not _same(made, fields):
-        made = Evaluation.objects.create(programme_id=run.programme_id, result=result, **fields)
-    if (result.current, result.status) != (made, Result.Status.PROVISIONAL):
-        result.current, result.status = made, Result.Status.PROVISIONAL
-        result.save(update_fields=["current", "status"])
+    if made and shown in ({}, made.shown) and _same(made, fields):
+        if result.status == Result.Status.AWAITING:
+            _reopen(result, Result.Status.PROVISIONAL, by, why)
+        return made
+    if made:
+        why = why or "taken back at the bench"
+        _reopen(result, Result.Status.PROVISIONAL, by, why)
+    result.status = result.status or Result.Status.PROVISIONAL
+    result.waits_for = Result.WaitsFor.REVIEWER
+    result.save()
+    made = Evaluation.objects.create(
+        programme_id=run.programme_id,
+        result=result,
+        made_by=by,
+        why=why[:240],
+        shown=shown,
+        **fields,
+    )
+    result.current = made
+    result.save(update_fields=["current"])
+    sealed = {"evaluation": made.pk, "sha": sha_of_evaluation(made), "why": why}
+    record(run.programme, by, "result.evaluated", result, **sealed)
     return made
+
+
+def _reopen(result: Result, status: Result.Status, by: Person | None, why: str) -> None:
+    """The result stands differently; one that was decided goes back to review."""
+    decided = result.status in (Result.Status.REVIEWED, Result.Status.REJECTED)
+    if result.status == status:
+        return
+    was = result.status
+    result.status = status
+    awaiting = status == Result.Status.AWAITING
+    result.waits_for = Result.WaitsFor.NOBODY if awaiting else Result.WaitsFor.REVIEWER
+    result.save(update_fields=["status", "waits_for"])
+    if decided:
+        Review.objects.create(
+            programme_id=result.programme_id,
+            result=result,
+            evaluation_id=result.current_id,
+            by=by,
+            at=timezone.now(),
+            decision=Review.Decision.REOPENED,
+            reason=why[:500],
+        )
+        record(result.programme, by, "result.reopened", result, was=was, why=why)
 
 
 def _same(current: Evaluation, fields: dict[str, Any]) -> bool:
     """Whether the outcome is the one already recorded. The place's normal may have moved on
-    meanwhile; that alone changes no recorded result."""
-    skip = ("sentences",)
+    meanwhile; that alone changes no recorded result, nor does a newer core."""
+    skip = ("sentences", "core_version")
     return all(
         getattr(current, name) == value for name, value in fields.items() if name not in skip
     )
+
+
+def _differing(shown: dict[str, Any] | None, outcome: Outcome, sign: str) -> dict[str, Any]:
+    """What the page showed, where it is not what the server computed; else nothing."""
+    if not shown or not outcome.value:
+        return {}
+    computed = {"f": outcome.value.figure, "r": outcome.value.range_text, "s": sign}
+    return {} if all(shown.get(key) == computed[key] for key in computed) else shown
 
 
 def _fields(run: Run, state: RunState, outcome: Outcome) -> dict[str, Any]:
@@ -75,6 +135,7 @@ def _fields(run: Run, state: RunState, outcome: Outcome) -> dict[str, Any]:
         "flags": list(outcome.flags),
         "sentences": [],
         "determinations": [_determination(d, outcome) for d in state.determinations],
+        "context": standing(run.sample),
     }
     if value is None:
         return fields
@@ -108,7 +169,13 @@ def _determination(d: Determination, outcome: Outcome) -> dict[str, Any]:
         "rejected": d.rejected,
         "used": d.id in outcome.used,
         "at": d.ended_at,
-    }
+    } | _was(d)
+
+
+def _was(d: Determination) -> dict[str, Any]:
+    """What a corrected reading was before, oldest first."""
+    was = [{"event": c.event, "words": c.was, "why": c.why, "at": c.at} for c in d.corrections]
+    return {"was": was} if was else {}
 
 
 def _told(

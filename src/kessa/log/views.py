@@ -6,7 +6,7 @@ from django.shortcuts import get_object_or_404, render
 
 from kessa.bench.models import Event
 from kessa.log import csv_file
-from kessa.log.evidence import evidence, gauge_of
+from kessa.log.evidence import evidence, gauge_of, struck_of
 from kessa.log.export import events_file
 from kessa.log.forms import LogFilter
 from kessa.log.models import Result
@@ -21,8 +21,9 @@ def index(request: HttpRequest) -> HttpResponse:
     """Every result, filtered; htmx replaces the list alone."""
     form = LogFilter(request.GET, Point.objects.of(request.programme))
     results = form.narrow(Result.objects.of(request.programme)).with_evidence().newest_first()
+    results = results.with_history()
     page = Paginator(results, PAGE).get_page(request.GET.get("page"))
-    rows = [(result, gauge_of(result)) for result in page]
+    rows = [(result, gauge_of(result), struck_of(result)) for result in page]
     asked = request.GET.copy()
     asked.pop("page", None)
     context = {"form": form, "page": page, "rows": rows, "asked": asked.urlencode()}
@@ -35,6 +36,7 @@ def csv(request: HttpRequest) -> HttpResponse:
     """The filtered log as CSV."""
     form = LogFilter(request.GET, Point.objects.of(request.programme))
     results = form.narrow(Result.objects.of(request.programme)).with_evidence().newest_first()
+    results = results.with_history()
     lines = csv_file.lines(results.iterator(chunk_size=1000))
     response = StreamingHttpResponse(lines, content_type="text/csv; charset=utf-8; header=present")
     response["Content-Disposition"] = f'attachment; filename="{request.programme.slug}-log.csv"'
@@ -46,7 +48,7 @@ def result(request: HttpRequest, result_id: int) -> HttpResponse:
     """A result with its whole evidence."""
     results = Result.objects.of(request.programme).with_evidence()
     found = get_object_or_404(results, pk=result_id)
-    return render(request, "log/result.html", evidence(found))
+    return render(request, "log/result.html", evidence(found, request.user, request.role))
 
 
 @needs(Permission.VIEW)

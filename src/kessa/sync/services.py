@@ -1,22 +1,38 @@
 """Keeping the events that arrive: once each, refused one by one, evaluated at once."""
 
+import uuid
 from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
 from django.db import transaction
+from django.db.models import Max
 
 from kessa.accounts.models import Person, Programme
 from kessa.bench.models import Event, Run, event_row
 from kessa.bench.services import find_or_begin
 from kessa.log.services import evaluate, state_of
+from kessa.records.seals import sha_of_events
+from kessa.records.services import record
+from kessa.visits.models import Visit
 from kessa_core.errors import BadEvent
 from kessa_core.runs import Event as CoreEvent
 from kessa_core.runs import RunState, read_event
 
 MAX_EVENTS = 500
 """Events in one sending; the device sends the rest afterwards."""
+
+
+@dataclass(frozen=True)
+class Sender:
+    """Who sends. visit: the only visit a device's capability appends to. desk: a page of Kessa
+    itself, which alone corrects readings."""
+
+    programme: Programme
+    person: Person
+    visit: Visit | None = None
+    desk: bool = False
 
 
 @dataclass
@@ -29,6 +45,11 @@ class Received:
 
 
 def keep(programme: Programme, person: Person, sent: Sequence[Any]) -> Received:
+    """keep_from() for a person who is signed in."""
+    return keep_from(Sender(programme, person), sent)
+
+
+def keep_from(sender: Sender, sent: Sequence[Any]) -> Received:
     """Keep every event that can be kept; refuse the others one by one with a reason.
 
     An event that was kept before is named as kept again and stored once.
@@ -41,37 +62,53 @@ def keep(programme: Programme, person: Person, sent: Sequence[Any]) -> Received:
         except BadEvent as error:
             given = raw.get("id") if isinstance(raw, dict) else ""
             _refuse(received, str(given)[:64], str(error))
+            continue
+        if event.act == "correct" and not sender.desk:
+            _refuse(received, event.id, "Readings are corrected on the result’s page.")
         else:
             by_run[event.run].append(event)
     for run_id, events in by_run.items():
-        _keep_run(programme, person, run_id, events, received)
+        _keep_run(sender, run_id, events, received)
     return received
 
 
 @transaction.atomic
-def _keep_run(
-    programme: Programme, person: Person, run_id: str, events: list[CoreEvent], received: Received
-) -> None:
-    run = find_or_begin(programme, person, run_id, events)
+def _keep_run(sender: Sender, run_id: str, events: list[CoreEvent], received: Received) -> None:
+    run = find_or_begin(sender.programme, sender.person, run_id, events, sender.visit)
     if run is None:
         for event in events:
             _refuse(received, event.id, "This run is not known here.")
         return
     known = dict(Event.objects.filter(pk__in=[e.id for e in events]).values_list("pk", "run_id"))
-    fresh = []
+    last = Event.objects.filter(run=run).aggregate(last=Max("arrival"))["last"] or 0
+    batch = str(uuid.uuid4())
+    fresh: list[Event] = []
     for event in events:
         if event.id not in known:
-            fresh.append(event_row(run, person, event))
+            fresh.append(event_row(run, sender.person, event, last + len(fresh) + 1, batch))
             known[event.id] = run.pk
         if known[event.id] == run.pk:
             received.kept.append(event.id)
         else:
             _refuse(received, event.id, "This id belongs to another act.")
-    Event.objects.bulk_create(fresh, ignore_conflicts=True)
+    Event.objects.bulk_create(fresh)
     state = state_of(run)
     if fresh:
-        evaluate(run, state)
+        sealed = {"batch": batch, "count": len(fresh), "sha": sha_of_events(fresh)}
+        evaluate(run, state, sender.person, _why(fresh), _shown(fresh))
+        record(run.programme, sender.person, "acts.kept", run, **sealed)
     received.runs.append((run, state))
+
+
+def _why(fresh: list[Event]) -> str:
+    """The reason that a correction among the acts gives."""
+    return next((str(e.data["why"]) for e in reversed(fresh) if e.act == "correct"), "")
+
+
+def _shown(fresh: list[Event]) -> dict[str, Any]:
+    """What the bench page showed as the result, when one of the acts led to it."""
+    last = max(fresh, key=lambda event: event.lamport)
+    return dict(last.shown) if "f" in last.shown else {}
 
 
 def _refuse(received: Received, event_id: str, reason: str) -> None:

@@ -1,35 +1,151 @@
-"""The endpoint that takes events. It answers in JSON and never redirects."""
+"""The endpoints that take events. They answer in JSON and never redirect."""
 
 import json
+from typing import Any
+from uuid import UUID
 
-from django.http import HttpRequest, JsonResponse
+from django.core.exceptions import RequestDataTooBig
+from django.http import Http404, HttpRequest, JsonResponse
+from django.http.request import RawPostDataException
 from django.utils import timezone
+from django.views.decorators.csrf import csrf_exempt
 
+from kessa.accounts.agents import device_of
+from kessa.accounts.throttle import TooOften, count
+from kessa.bench.models import Event, Run
 from kessa.bench.payload import answer
-from kessa.permissions import Permission, needs
-from kessa.sync.services import keep
+from kessa.log.services import state_of
+from kessa.permissions import Permission, by_capability, needs
+from kessa.sync.capability import allow, of_token
+from kessa.sync.services import Sender, keep_from
+from kessa_core.runs.events import is_identifier
+
+MOST_A_MINUTE = 1200
+
+
+class Wrong(Exception):
+    """A request that is answered with one sentence and a status."""
+
+    def __init__(self, status: int, words: str) -> None:
+        super().__init__(words)
+        self.status = status
 
 
 @needs(Permission.TEST, answers="json")
 def receive(request: HttpRequest) -> JsonResponse:
     """Events in, {kept, refused, runs, now} out. A run's answer is what the server folded."""
-    if request.method != "POST":
-        return JsonResponse({"error": "Send events with POST."}, status=405)
     if request.headers.get("X-Kessa-Person", str(request.user.pk)) != str(request.user.pk):
         return JsonResponse({"error": "These acts belong to another sign-in."}, status=409)
+    return _take(request, Sender(request.programme, request.user))
+
+
+@csrf_exempt
+@by_capability
+def append(request: HttpRequest) -> JsonResponse:
+    """The same with a device's capability instead of a sign-in; it can append and nothing else."""
+    scheme, _, token = request.headers.get("Authorization", "").partition(" ")
+    found = of_token(token.strip()) if scheme == "Kessa-Append" and token else None
+    if found is None:
+        words = "This device may not send any more. Sign in again, or ask a manager."
+        return JsonResponse({"error": words}, status=401)
+    return _take(request, Sender(found.programme, found.person, found.visit))
+
+
+@needs(Permission.TEST, answers="json")
+def capability(request: HttpRequest, run_id: UUID) -> JsonResponse:
+    """{device} in, {token, expires} out: permission to append to this run's visit."""
+    run = Run.objects.of(request.programme).filter(pk=run_id).first()
+    if run is None:
+        raise Http404
     try:
-        sent = json.loads(request.body)["events"]
-        if not isinstance(sent, list):
-            raise TypeError
-    except (ValueError, KeyError, TypeError, RecursionError):
-        return JsonResponse({"error": 'Send {"events": [...]} as JSON.'}, status=400)
-    received = keep(request.programme, request.user, sent)
+        device = _body(request, "device", str)
+        if not is_identifier(device):
+            raise Wrong(400, "device must be 8 to 64 letters, digits or hyphens.")
+        _throttle(f"capability:{request.user.pk}", 60)
+    except Wrong as wrong:
+        return JsonResponse({"error": str(wrong)}, status=wrong.status)
+    token, made = allow(run.sample.visit, request.user, device, device_of(request))
+    return JsonResponse({"token": token, "expires": made.expires_at.isoformat()})
+
+
+def _take(request: HttpRequest, sender: Sender) -> JsonResponse:
+    try:
+        sent = _body(request, "events", list)
+        since = _since(request)
+        _throttle(f"send:{sender.programme.pk}:{sender.person.pk}", MOST_A_MINUTE)
+    except Wrong as wrong:
+        response = JsonResponse({"error": str(wrong)}, status=wrong.status)
+        if wrong.status == 429:
+            response["Retry-After"] = "10"
+        return response
+    received = keep_from(sender, sent)
+    told = {str(run.pk): answer(run, state) for run, state in received.runs}
+    others = _others(sender, since, set(received.kept), told)
     return JsonResponse(
         {
             "kept": received.kept,
             "refused": received.refused,
-            "runs": {str(run.pk): answer(run, state) for run, state in received.runs},
+            "runs": told,
+            "others": others,
             "now": timezone.now().isoformat(timespec="milliseconds"),
-            "person": request.user.pk,
+            "person": sender.person.pk,
         }
     )
+
+
+def _body(request: HttpRequest, name: str, kind: type) -> Any:
+    """The field *name* of the JSON object that was sent."""
+    if request.method != "POST":
+        raise Wrong(405, "Send with POST.")
+    try:
+        found = json.loads(request.body)[name]
+        if not isinstance(found, kind):
+            raise TypeError
+    except RequestDataTooBig:
+        raise Wrong(413, "Too much at once; send fewer acts in one piece.")
+    except (ValueError, KeyError, TypeError, IndexError, RecursionError, RawPostDataException):
+        raise Wrong(400, f'Send an object with "{name}" as JSON.')
+    return found
+
+
+def _since(request: HttpRequest) -> dict[UUID, int]:
+    """{run: the last arrival that the page knows}; what cannot be read is left out."""
+    asked = json.loads(request.body).get("since")
+    known: dict[UUID, int] = {}
+    for run_id, arrival in list((asked if isinstance(asked, dict) else {}).items())[:8]:
+        try:
+            run = UUID(str(run_id))
+        except ValueError:
+            continue
+        if isinstance(arrival, int) and not isinstance(arrival, bool) and 0 <= arrival < 2**31:
+            known[run] = arrival
+    return known
+
+
+def _others(
+    sender: Sender, since: dict[UUID, int], kept: set[str], told: dict[str, Any]
+) -> dict[str, Any]:
+    """What arrived in these runs from other devices since the page last heard.
+
+    A run with news is also *told*: its state now.
+    """
+    runs = Run.objects.of(sender.programme).filter(pk__in=since)
+    if sender.visit:
+        runs = runs.filter(sample__visit=sender.visit)
+    others = {}
+    for run in runs:
+        late = list(Event.objects.of_run(run).filter(arrival__gt=since[run.pk]))
+        if late and str(run.pk) not in told:
+            told[str(run.pk)] = answer(run, state_of(run))
+        others[str(run.pk)] = {
+            "events": [event.as_core().as_json() for event in late if event.pk not in kept],
+            "arrival": max((event.arrival for event in late), default=since[run.pk]),
+        }
+    return others
+
+
+def _throttle(key: str, most: int) -> None:
+    try:
+        count(key, most, 60)
+    except TooOften as full:
+        raise Wrong(429, str(full))

@@ -71,3 +71,21 @@ class Sample(models.Model):
         elif self.weather_now:
             parts.append(self.weather_now)
         return ", ".join(parts)
+
+
+class SampleCorrection(models.Model):
+    """A sample or its context put right: what stood before, what stands now, who, when, why."""
+
+    programme = models.ForeignKey(Programme, models.PROTECT)
+    sample = models.ForeignKey(Sample, models.PROTECT, related_name="corrections")
+    by = models.ForeignKey(Person, models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+    why = models.CharField(max_length=240)
+    before = models.JSONField(default=dict)
+    after = models.JSONField(default=dict)
+
+    class Meta:
+        ordering = ["-at", "-id"]
+
+    def __str__(self) -> str:
+        return f"Correction of sample {self.sample_id}"

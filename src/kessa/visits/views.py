@@ -1,6 +1,6 @@
 """From a point to a sample: go or no-go, context, sample."""
 
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.utils import timezone
@@ -8,6 +8,7 @@ from django.views.decorators.http import require_POST
 
 from kessa.bench import services as bench
 from kessa.library.models import MethodVersion
+from kessa.library.services import in_use
 from kessa.permissions import Permission, needs
 from kessa.visits import services
 from kessa.visits.forms import ContextForm, NotSampledForm, TakeForm
@@ -37,9 +38,10 @@ def _page(request: HttpRequest, template: str, sample: Sample, **more: object) -
 def begin(request: HttpRequest, point_id: int) -> HttpResponse:
     """Begin a single test at a point."""
     point = get_object_or_404(Point.objects.of(request.programme), pk=point_id)
-    newest = MethodVersion.objects.of(request.programme).newest()
     wanted = request.POST.get("method", "").replace("\x00", "")
-    version = get_object_or_404(newest, method_id=wanted)
+    version = in_use(request.programme, wanted, request.user)
+    if version is None:
+        raise Http404
     sample = services.begin(request.programme, request.user, point, version.method_id)
     return _go(request, "safety", sample)
 
@@ -49,7 +51,7 @@ def safety(request: HttpRequest, sample_id: int) -> HttpResponse:
     """Go, or not sampled and why."""
     sample = _open_sample(request, sample_id)
     if request.method == "POST" and request.POST.get("go") == "yes":
-        services.decide_to_go(sample)
+        services.decide_to_go(sample, request.user)
         return _go(request, "context", sample)
     form = NotSampledForm(request.POST if request.method == "POST" else None)
     if request.method == "POST" and form.is_valid():
@@ -64,7 +66,7 @@ def context(request: HttpRequest, sample_id: int) -> HttpResponse:
     sample = _open_sample(request, sample_id)
     form = ContextForm(request.POST if request.method == "POST" else None)
     if request.method == "POST" and form.is_valid():
-        services.note_context(sample, form.cleaned_data)
+        services.note_context(sample, request.user, form.cleaned_data)
         return _go(request, "take-sample", sample)
     return _page(request, "visits/context.html", sample, form=form)
 

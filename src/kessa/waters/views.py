@@ -3,12 +3,14 @@
 from datetime import timedelta
 
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, render
+from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 
 from kessa.bench.models import Run
 from kessa.library.models import MethodVersion
-from kessa.permissions import Permission, needs
+from kessa.library.services import on_the_shelf
+from kessa.log.models import Result
+from kessa.permissions import Permission, may, needs
 from kessa.visits.models import Sample
 from kessa.waters import pages
 from kessa.waters.chart import FRAMES
@@ -19,6 +21,8 @@ from kessa.waters.models import Point
 def today(request: HttpRequest) -> HttpResponse:
     """What changed, what waits, where to test."""
     points = list(Point.objects.of(request.programme))
+    if not points and may(request.role, Permission.MANAGE):
+        return redirect("new-point", programme=request.programme.slug)
     lines = pages.lines_of(request.programme, points)
     since = timezone.now() - timedelta(days=30)
     context = {
@@ -27,6 +31,13 @@ def today(request: HttpRequest) -> HttpResponse:
         "news": [line for line in lines if line.is_news],
         "points": _with_last(points, lines),
         "versions": list(MethodVersion.objects.of(request.programme).newest()),
+        "shelf": on_the_shelf(request.programme),
+        "returned": list(
+            Result.objects.of(request.programme).returned_to(request.user).with_evidence()[:6]
+        ),
+        "to_review": Result.objects.of(request.programme).for_review().count()
+        if may(request.role, Permission.REVIEW)
+        else 0,
         "waiting": list(Run.objects.of(request.programme).unfinished()[:6]),
         "on_the_way": list(Sample.objects.of(request.programme).on_the_way()[:6]),
         "not_sampled": list(
@@ -63,6 +74,7 @@ def point(request: HttpRequest, point_id: int) -> HttpResponse:
         if lead
         else [],
         "versions": list(MethodVersion.objects.of(request.programme).newest()),
+        "shelf": on_the_shelf(request.programme),
         "samples": list(
             Sample.objects.of(request.programme)
             .filter(point=found)

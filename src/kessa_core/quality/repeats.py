@@ -23,7 +23,8 @@ def decide(halves: Sequence[int], agree_within_halves: int) -> Repeat:
 
     Fewer than two: "more". Two that agree: both. Two that do not: "more". Three: the closest
     two if those agree; all three where two pairs are equally close and agree; else
-    "not-repeatable". Raises NotANumber for more than three.
+    "not-repeatable". A third that the first two would not have asked for (one was corrected
+    afterwards) counts like any other. Raises NotANumber for more than three.
     """
     if len(halves) > 3:
         raise NotANumber("The repeat rule knows at most three determinations.")
@@ -37,7 +38,5 @@ def decide(halves: Sequence[int], agree_within_halves: int) -> Repeat:
         return Repeat("more" if len(halves) == 2 else "not-repeatable")
     if len(halves) == 2:
         return Repeat("agree", (0, 1))
-    if gaps[0, 1] <= agree_within_halves:
-        raise NotANumber("The first two agree; a third was not asked for.")
     pairs = [pair for pair, gap in gaps.items() if gap == closest]
     return Repeat("closest-two", pairs[0]) if len(pairs) == 1 else Repeat("all-three", (0, 1, 2))

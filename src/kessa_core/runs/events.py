@@ -1,4 +1,8 @@
-"""One act at the bench. Version 1; every version ever accepted is read for ever."""
+"""One act. Every version ever accepted is read for ever.
+
+Version 1: acts of any device count where they fit. Version 2: a determination is held by one
+device; acts of another count only after it took over.
+"""
 
 import re
 from collections.abc import Mapping
@@ -26,10 +30,19 @@ ACTS = (
     "stop",
     "undo",
     "note",
+    "take-over",
+    "correct",
 )
+VERSIONS = (1, 2)
 MAX_TEXT = 500
 _ID = re.compile(r"^[0-9a-zA-Z][0-9a-zA-Z-]{7,63}$")
-_NAMES = {"tick": ("step",), "answer": ("step", "answer"), "undo": ("event",)}
+_NAMES = {
+    "tick": ("step",),
+    "answer": ("step", "answer"),
+    "undo": ("event",),
+    "correct": ("determination", "why"),
+}
+CORRECTED = ("plain", "backed-off", "doubt", "struck")
 
 
 @dataclass(frozen=True)
@@ -52,7 +65,7 @@ class Event:
     page: str = ""
     offset_ms: int | None = None
     shown: Mapping[str, Any] = field(default_factory=dict)
-    v: int = 1
+    v: int = 2
 
     @property
     def order(self) -> tuple[int, str, int]:
@@ -89,8 +102,9 @@ def read_event(raw: object) -> Event:
     """
     if not isinstance(raw, dict):
         raise BadEvent("An event must be an object.")
-    if raw.get("v") != 1:
-        raise BadEvent("This version of events is not known.", field="v", remedy="Use v 1.")
+    version = raw.get("v")
+    if isinstance(version, bool) or version not in VERSIONS:
+        raise BadEvent("This version of events is not known.", field="v", remedy="Use v 2.")
     act = raw.get("act")
     if act not in ACTS:
         raise BadEvent("This act is not known.", field="act", remedy=f"One of {', '.join(ACTS)}.")
@@ -112,6 +126,7 @@ def read_event(raw: object) -> Event:
         page=_identifier(raw, "page") if raw.get("page") else "",
         offset_ms=None if offset is None else int(_number(offset, "offset_ms")),
         shown=shown,
+        v=version,
     )
 
 
@@ -141,14 +156,29 @@ def _check_data(act: str, data: Any) -> None:
         if not isinstance(data.get(name), str):
             raise BadEvent(f"data.{name} is missing.", field="data")
     if act == "set":
-        count = data.get("count")
-        if isinstance(count, bool) or not isinstance(count, int) or not 0 <= count <= 999:
-            raise BadEvent("data.count must be a whole number from 0 to 999.", field="data")
+        _check_count(data, "count", 0)
+    if act == "correct":
+        _check_count(data, "drops", 1)
+        if data.get("kind") not in CORRECTED:
+            raise BadEvent(f"data.kind must be one of {', '.join(CORRECTED)}.", field="data")
+        if not data["why"].strip():
+            raise BadEvent("A correction needs a reason.", field="data")
+
+
+def _check_count(data: Mapping[str, Any], name: str, least: int) -> None:
+    count = data.get(name)
+    if isinstance(count, bool) or not isinstance(count, int) or not least <= count <= 999:
+        raise BadEvent(f"data.{name} must be a whole number from {least} to 999.", field="data")
+
+
+def is_identifier(text: str) -> bool:
+    """Whether *text* may name an event, a run, a device or a page."""
+    return bool(_ID.fullmatch(text))
 
 
 def _identifier(raw: Mapping[str, Any], name: str) -> str:
     value = raw.get(name)
-    if not isinstance(value, str) or not _ID.fullmatch(value):
+    if not isinstance(value, str) or not is_identifier(value):
         raise BadEvent(f"{name} must be 8 to 64 letters, digits or hyphens.", field=name)
     return value
 

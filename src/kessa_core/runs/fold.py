@@ -9,7 +9,17 @@ from kessa_core.quality.repeats import decide
 from kessa_core.readings.dropcount import DropReading
 from kessa_core.runs.events import Event
 from kessa_core.runs.order import ordered, undone
-from kessa_core.runs.state import SAMPLE_ROLES, Determination, Place, Role, RunState
+from kessa_core.runs.state import (
+    SAMPLE_ROLES,
+    Correction,
+    Determination,
+    Place,
+    Role,
+    RunState,
+)
+
+FREE = ("note", "take-over", "correct")
+"""Acts that need not come from the device that holds the determination."""
 
 
 def fold(method: Method, events: Iterable[Event]) -> RunState:
@@ -42,8 +52,19 @@ class _Machine:
 
     def apply(self, event: Event) -> None:
         handler: Callable[[Event], str] = getattr(self, f"do_{event.act.replace('-', '_')}")
-        if reason := handler(event):
+        current = self.state.current
+        if self.held_elsewhere(event):
+            self.state.unfit.append((event.id, "another device holds this determination"))
+        elif reason := handler(event):
             self.state.unfit.append((event.id, reason))
+        elif current and not current.holder and event.act not in FREE:
+            current.holder = event.device
+
+    def held_elsewhere(self, event: Event) -> bool:
+        current = self.state.current
+        if event.v < 2 or event.act in FREE or not current:
+            return False
+        return current.holder not in ("", event.device)
 
     def open(self, role: Role) -> None:
         self.state.determinations.append(Determination(role, self.state.attempts(role) + 1))
@@ -205,6 +226,32 @@ class _Machine:
         self.state.notes.append(str(event.data.get("text", "")))
         return ""
 
+    def do_take_over(self, event: Event) -> str:
+        if current := self.state.current:
+            current.holder = event.device
+        return ""
+
+    def do_correct(self, event: Event) -> str:
+        data = event.data
+        named = [d for d in self.state.determinations if d.id == data["determination"]]
+        if not named or not named[0].kept or named[0].kind == "beyond":
+            return "no such determination stands"
+        if self.state.finish == "not-tested":
+            return "the run was given up"
+        found, drops = named[0], int(data["drops"])
+        if drops > self.method.titration.max_drops:
+            return "above the maximum count"
+        if drops < 2 and data["kind"] in ("backed-off", "doubt"):
+            return "there is no count below the first drop"
+        was = found.reading.words if found.reading else ""
+        found.corrections.append(Correction(event.id, event.at, was, str(data["why"])))
+        if data["kind"] == "struck":
+            found.rejected = str(data["why"])
+        else:
+            found.count, found.kind = drops, data["kind"]
+        self.reconsider()
+        return ""
+
     # What follows.
 
     def strike(self, current: Determination | None, cause: str) -> None:
@@ -221,15 +268,40 @@ class _Machine:
 
     def settle(self, closed: Determination, reading: DropReading) -> None:
         """A determination is closed with this reading: where to now."""
-        if closed.role == "blank":
-            if blank_rule.passes(reading, self.method.blank):
-                self.open("first")
-            else:
-                drops = self.method.blank.passes_at_most
-                closed.rejected = f"blank over {drops} drops"
-                self.state.place = Place("blank-failed")
+        if closed.role == "blank" and not blank_rule.passes(reading, self.method.blank):
+            self.fail(closed)
+        elif reading.kind == "beyond":
+            self.finish("beyond")
+        else:
+            self.go_on()
+
+    def fail(self, blank: Determination) -> None:
+        blank.rejected = f"blank over {self.method.blank.passes_at_most} drops"
+        self.state.place = Place("blank-failed")
+
+    def reconsider(self) -> None:
+        """A reading was corrected: the run stands where its readings now lead.
+
+        A determination that has been begun goes on; one that was merely next is opened anew.
+        """
+        current, here = self.state.current, self.state.place
+        for blank in self.state.blanks:
+            if blank.reading and not blank_rule.passes(blank.reading, self.method.blank):
+                self.fail(blank)
+        if current and current.holder:
+            self.state.place = here
             return
-        if reading.kind == "beyond":
+        if current:
+            self.state.determinations.remove(current)
+        self.state.finish, self.state.cause = "", ""
+        self.go_on()
+
+    def go_on(self) -> None:
+        """The next determination, or the finish that the readings lead to."""
+        if not self.state.blanks:
+            self.state.place = Place("blank-failed")
+            return
+        if any(d.kind == "beyond" for d in self.state.samples):
             self.finish("beyond")
             return
         halves = [d.reading.halves for d in self.state.samples if d.reading]

@@ -11,14 +11,32 @@ def ordered(events: Iterable[Event]) -> list[Event]:
     return sorted(once.values(), key=lambda event: (*event.order, event.id))
 
 
+FIRM = ("correct", "take-over")
+"""Acts that no undo takes back: a correction is corrected again, a hand-over handed over again."""
+
+
 def undone(events: list[Event]) -> set[str]:
-    """The ids of events that a later undo takes back; an undo can itself be undone."""
+    """The ids of *events* (in fold order) that a later undo takes back.
+
+    An undo can itself be undone. From version 2 on, a device takes back its own acts, and those of
+    others that came before it took over.
+    """
+    place = {event.id: position for position, event in enumerate(events)}
     gone: set[str] = set()
-    seen_later: set[str] = set()
-    for event in reversed(events):
-        if event.act == "undo" and event.id not in gone:
-            target = str(event.data["event"])
-            if target not in seen_later and target != event.id:
-                gone.add(target)
-        seen_later.add(event.id)
+    for position, event in reversed(list(enumerate(events))):
+        if event.act != "undo" or event.id in gone:
+            continue
+        target = place.get(str(event.data["event"]), position)
+        if target < position and _may_take_back(events, target, position):
+            gone.add(events[target].id)
     return gone
+
+
+def _may_take_back(events: list[Event], target: int, position: int) -> bool:
+    undo, taken = events[position], events[target]
+    if taken.act in FIRM:
+        return False
+    if undo.v < 2 or taken.device == undo.device:
+        return True
+    between = events[target + 1 : position]
+    return any(event.act == "take-over" and event.device == undo.device for event in between)

@@ -12,9 +12,22 @@ Finish = Literal["", "done", "not-repeatable", "beyond", "not-tested"]
 SAMPLE_ROLES: tuple[Role, ...] = ("first", "second", "third")
 
 
+@dataclass(frozen=True)
+class Correction:
+    """A reading changed afterwards: what stood before, by which event, and why."""
+
+    event: str
+    at: str
+    was: str
+    why: str
+
+
 @dataclass
 class Determination:
-    """One pass inside a run. drop_times: when each counted drop was added, as the device said."""
+    """One pass inside a run. drop_times: when each counted drop was added, as the device said.
+
+    holder: the device that carries it out.
+    """
 
     role: Role
     attempt: int
@@ -26,6 +39,8 @@ class Determination:
     rejected: str = ""
     ended_at: str = ""
     drop_times: list[str] = field(default_factory=list)
+    holder: str = ""
+    corrections: list[Correction] = field(default_factory=list)
 
     @property
     def id(self) -> str:

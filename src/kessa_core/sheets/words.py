@@ -26,6 +26,10 @@ def words(method: Method) -> dict[str, Any]:
             "lead": "Say how sure the last drop was, then go on.",
         },
         "checkDrop": "Check drop added, not counted",
+        "held": {
+            "title": "Another device does this determination",
+            "lead": "It holds the count. Take it over to go on here; the other device then stops.",
+        },
         "failed": {
             "title": f"The blank took more than {b.passes_at_most} {drops}",
             "lead": f"Something besides the sample turns the colour; first {b.water} has to pass.",

@@ -5,41 +5,64 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('accounts', '0001_initial'),
+        ("accounts", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Lot',
+            name="Lot",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('reagent', models.CharField(max_length=60)),
-                ('number', models.CharField(max_length=40)),
-                ('expires', models.DateField(blank=True, null=True)),
-                ('opened', models.DateField(blank=True, null=True)),
-                ('in_use', models.BooleanField(default=True)),
-                ('revision', models.PositiveIntegerField(default=1)),
-                ('programme', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, to='accounts.programme')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
+                    ),
+                ),
+                ("reagent", models.CharField(max_length=60)),
+                ("number", models.CharField(max_length=40)),
+                ("expires", models.DateField(blank=True, null=True)),
+                ("opened", models.DateField(blank=True, null=True)),
+                ("in_use", models.BooleanField(default=True)),
+                ("revision", models.PositiveIntegerField(default=1)),
+                (
+                    "programme",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT, to="accounts.programme"
+                    ),
+                ),
             ],
         ),
         migrations.CreateModel(
-            name='MethodVersion',
+            name="MethodVersion",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('method_id', models.SlugField(max_length=60)),
-                ('version', models.PositiveIntegerField()),
-                ('hash', models.CharField(max_length=64)),
-                ('title', models.CharField(max_length=80)),
-                ('document', models.TextField()),
-                ('taken_up_at', models.DateTimeField(auto_now_add=True)),
-                ('programme', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, to='accounts.programme')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
+                    ),
+                ),
+                ("method_id", models.SlugField(max_length=60)),
+                ("version", models.PositiveIntegerField()),
+                ("hash", models.CharField(max_length=64)),
+                ("title", models.CharField(max_length=80)),
+                ("document", models.TextField()),
+                ("taken_up_at", models.DateTimeField(auto_now_add=True)),
+                (
+                    "programme",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT, to="accounts.programme"
+                    ),
+                ),
             ],
             options={
-                'constraints': [models.UniqueConstraint(fields=('programme', 'method_id', 'version'), name='one_document_a_version')],
+                "constraints": [
+                    models.UniqueConstraint(
+                        fields=("programme", "method_id", "version"), name="one_document_a_version"
+                    )
+                ],
             },
         ),
     ]

@@ -5,73 +5,135 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('accounts', '0001_initial'),
-        ('bench', '0001_initial'),
-        ('waters', '0001_initial'),
+        ("accounts", "0001_initial"),
+        ("bench", "0001_initial"),
+        ("waters", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Evaluation',
+            name="Evaluation",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('made_at', models.DateTimeField(auto_now_add=True)),
-                ('core_version', models.CharField(max_length=20)),
-                ('method_hash', models.CharField(max_length=64)),
-                ('lot_revision', models.PositiveIntegerField(null=True)),
-                ('limit_set', models.CharField(blank=True, max_length=60)),
-                ('limit_edition', models.CharField(blank=True, max_length=80)),
-                ('finish', models.CharField(max_length=20)),
-                ('decision', models.CharField(max_length=20)),
-                ('cause', models.CharField(blank=True, max_length=240)),
-                ('qualifier', models.CharField(blank=True, max_length=1)),
-                ('number', models.FloatField(null=True)),
-                ('decimals', models.SmallIntegerField(default=0)),
-                ('rounding', models.CharField(default='half-up', max_length=12)),
-                ('form', models.CharField(blank=True, max_length=20)),
-                ('basis', models.CharField(blank=True, max_length=20)),
-                ('unit', models.CharField(blank=True, max_length=20)),
-                ('low', models.FloatField(null=True)),
-                ('high', models.FloatField(null=True)),
-                ('sign', models.CharField(blank=True, max_length=10)),
-                ('reported_sign', models.CharField(blank=True, max_length=10)),
-                ('limit_id', models.CharField(blank=True, max_length=60)),
-                ('against', models.CharField(blank=True, max_length=80)),
-                ('sentences', models.JSONField(default=list)),
-                ('working', models.CharField(blank=True, max_length=240)),
-                ('flags', models.JSONField(default=list)),
-                ('determinations', models.JSONField(default=list)),
-                ('programme', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, to='accounts.programme')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
+                    ),
+                ),
+                ("made_at", models.DateTimeField(auto_now_add=True)),
+                ("core_version", models.CharField(max_length=20)),
+                ("method_hash", models.CharField(max_length=64)),
+                ("lot_revision", models.PositiveIntegerField(null=True)),
+                ("limit_set", models.CharField(blank=True, max_length=60)),
+                ("limit_edition", models.CharField(blank=True, max_length=80)),
+                ("finish", models.CharField(max_length=20)),
+                ("decision", models.CharField(max_length=20)),
+                ("cause", models.CharField(blank=True, max_length=240)),
+                ("qualifier", models.CharField(blank=True, max_length=1)),
+                ("number", models.FloatField(null=True)),
+                ("decimals", models.SmallIntegerField(default=0)),
+                ("rounding", models.CharField(default="half-up", max_length=12)),
+                ("form", models.CharField(blank=True, max_length=20)),
+                ("basis", models.CharField(blank=True, max_length=20)),
+                ("unit", models.CharField(blank=True, max_length=20)),
+                ("low", models.FloatField(null=True)),
+                ("high", models.FloatField(null=True)),
+                ("sign", models.CharField(blank=True, max_length=10)),
+                ("reported_sign", models.CharField(blank=True, max_length=10)),
+                ("limit_id", models.CharField(blank=True, max_length=60)),
+                ("against", models.CharField(blank=True, max_length=80)),
+                ("sentences", models.JSONField(default=list)),
+                ("working", models.CharField(blank=True, max_length=240)),
+                ("flags", models.JSONField(default=list)),
+                ("determinations", models.JSONField(default=list)),
+                (
+                    "programme",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT, to="accounts.programme"
+                    ),
+                ),
             ],
         ),
         migrations.CreateModel(
-            name='Result',
+            name="Result",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('parameter', models.CharField(max_length=60)),
-                ('status', models.CharField(choices=[('provisional', 'provisional'), ('awaiting', 'awaiting reading'), ('reviewed', 'reviewed'), ('rejected', 'rejected'), ('practice', 'practice')], default='provisional', max_length=12)),
-                ('sampled_at', models.DateTimeField()),
-                ('current', models.ForeignKey(null=True, on_delete=django.db.models.deletion.PROTECT, related_name='+', to='log.evaluation')),
-                ('point', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='results', to='waters.point')),
-                ('programme', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, to='accounts.programme')),
-                ('run', models.OneToOneField(on_delete=django.db.models.deletion.PROTECT, related_name='result', to='bench.run')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
+                    ),
+                ),
+                ("parameter", models.CharField(max_length=60)),
+                (
+                    "status",
+                    models.CharField(
+                        choices=[
+                            ("provisional", "provisional"),
+                            ("awaiting", "awaiting reading"),
+                            ("reviewed", "reviewed"),
+                            ("rejected", "rejected"),
+                            ("practice", "practice"),
+                        ],
+                        default="provisional",
+                        max_length=12,
+                    ),
+                ),
+                ("sampled_at", models.DateTimeField()),
+                (
+                    "current",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="+",
+                        to="log.evaluation",
+                    ),
+                ),
+                (
+                    "point",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="results",
+                        to="waters.point",
+                    ),
+                ),
+                (
+                    "programme",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT, to="accounts.programme"
+                    ),
+                ),
+                (
+                    "run",
+                    models.OneToOneField(
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="result",
+                        to="bench.run",
+                    ),
+                ),
             ],
         ),
         migrations.AddField(
-            model_name='evaluation',
-            name='result',
-            field=models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='evaluations', to='log.result'),
+            model_name="evaluation",
+            name="result",
+            field=models.ForeignKey(
+                on_delete=django.db.models.deletion.PROTECT,
+                related_name="evaluations",
+                to="log.result",
+            ),
         ),
         migrations.AddIndex(
-            model_name='result',
-            index=models.Index(fields=['programme', '-sampled_at'], name='log_result_program_5a50ce_idx'),
+            model_name="result",
+            index=models.Index(
+                fields=["programme", "-sampled_at"], name="log_result_program_5a50ce_idx"
+            ),
         ),
         migrations.AddIndex(
-            model_name='result',
-            index=models.Index(fields=['point', 'parameter', '-sampled_at'], name='log_result_point_i_c5d208_idx'),
+            model_name="result",
+            index=models.Index(
+                fields=["point", "parameter", "-sampled_at"], name="log_result_point_i_c5d208_idx"
+            ),
         ),
     ]

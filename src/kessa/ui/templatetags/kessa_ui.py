@@ -44,6 +44,18 @@ def percent(thousandths: int | None) -> str:
 
 
 @register.filter
+def percent_share(share: float) -> str:
+    """A share of one, for reading: "36 %", "under 1 %"."""
+    return f"{100 * share:.0f} %" if share >= 0.01 else "under 1 %"
+
+
+@register.filter
+def percent_width(share: float) -> str:
+    """A share of one as a width for SVG."""
+    return f"{100 * share:.1f}%"
+
+
+@register.filter
 def tenth(number: float) -> str:
     """A coordinate with one decimal."""
     return f"{number:.1f}"

@@ -6,50 +6,117 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('accounts', '0001_initial'),
-        ('waters', '0001_initial'),
+        ("accounts", "0001_initial"),
+        ("waters", "0001_initial"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Visit',
+            name="Visit",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('begun_at', models.DateTimeField()),
-                ('made_by', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='+', to=settings.AUTH_USER_MODEL)),
-                ('programme', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, to='accounts.programme')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
+                    ),
+                ),
+                ("begun_at", models.DateTimeField()),
+                (
+                    "made_by",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="+",
+                        to=settings.AUTH_USER_MODEL,
+                    ),
+                ),
+                (
+                    "programme",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT, to="accounts.programme"
+                    ),
+                ),
             ],
         ),
         migrations.CreateModel(
-            name='Sample',
+            name="Sample",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('method_id', models.SlugField(help_text='The test that was asked for.', max_length=60)),
-                ('outcome', models.CharField(choices=[('open', 'on the way'), ('taken', 'sampled'), ('not-taken', 'not sampled')], default='open', max_length=10)),
-                ('reason', models.CharField(blank=True, max_length=240)),
-                ('safe', models.BooleanField(default=False)),
-                ('context_at', models.DateTimeField(null=True)),
-                ('weather_now', models.CharField(blank=True, max_length=40)),
-                ('weather_before', models.CharField(blank=True, max_length=40)),
-                ('water_c', models.DecimalField(decimal_places=1, max_digits=4, null=True)),
-                ('air_c', models.DecimalField(decimal_places=1, max_digits=4, null=True)),
-                ('seen', models.JSONField(default=list)),
-                ('note', models.CharField(blank=True, max_length=500)),
-                ('taken_at', models.DateTimeField(null=True)),
-                ('zone', models.CharField(blank=True, max_length=40)),
-                ('precision', models.CharField(default='minute', max_length=10)),
-                ('point', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='samples', to='waters.point')),
-                ('programme', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, to='accounts.programme')),
-                ('taken_by', models.ForeignKey(null=True, on_delete=django.db.models.deletion.PROTECT, related_name='+', to=settings.AUTH_USER_MODEL)),
-                ('visit', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='samples', to='visits.visit')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
+                    ),
+                ),
+                (
+                    "method_id",
+                    models.SlugField(help_text="The test that was asked for.", max_length=60),
+                ),
+                (
+                    "outcome",
+                    models.CharField(
+                        choices=[
+                            ("open", "on the way"),
+                            ("taken", "sampled"),
+                            ("not-taken", "not sampled"),
+                        ],
+                        default="open",
+                        max_length=10,
+                    ),
+                ),
+                ("reason", models.CharField(blank=True, max_length=240)),
+                ("safe", models.BooleanField(default=False)),
+                ("context_at", models.DateTimeField(null=True)),
+                ("weather_now", models.CharField(blank=True, max_length=40)),
+                ("weather_before", models.CharField(blank=True, max_length=40)),
+                ("water_c", models.DecimalField(decimal_places=1, max_digits=4, null=True)),
+                ("air_c", models.DecimalField(decimal_places=1, max_digits=4, null=True)),
+                ("seen", models.JSONField(default=list)),
+                ("note", models.CharField(blank=True, max_length=500)),
+                ("taken_at", models.DateTimeField(null=True)),
+                ("zone", models.CharField(blank=True, max_length=40)),
+                ("precision", models.CharField(default="minute", max_length=10)),
+                (
+                    "point",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="samples",
+                        to="waters.point",
+                    ),
+                ),
+                (
+                    "programme",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT, to="accounts.programme"
+                    ),
+                ),
+                (
+                    "taken_by",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="+",
+                        to=settings.AUTH_USER_MODEL,
+                    ),
+                ),
+                (
+                    "visit",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="samples",
+                        to="visits.visit",
+                    ),
+                ),
             ],
             options={
-                'indexes': [models.Index(fields=['programme', 'point', '-taken_at'], name='visits_samp_program_99cdd7_idx')],
+                "indexes": [
+                    models.Index(
+                        fields=["programme", "point", "-taken_at"],
+                        name="visits_samp_program_99cdd7_idx",
+                    )
+                ],
             },
         ),
     ]

@@ -5,39 +5,80 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('accounts', '0001_initial'),
+        ("accounts", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Water',
+            name="Water",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('name', models.CharField(max_length=80)),
-                ('kind', models.CharField(choices=[('stream', 'stream'), ('lake', 'lake'), ('well', 'well')], max_length=10)),
-                ('limit_set', models.CharField(blank=True, max_length=60)),
-                ('programme', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, to='accounts.programme')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
+                    ),
+                ),
+                ("name", models.CharField(max_length=80)),
+                (
+                    "kind",
+                    models.CharField(
+                        choices=[("stream", "stream"), ("lake", "lake"), ("well", "well")],
+                        max_length=10,
+                    ),
+                ),
+                ("limit_set", models.CharField(blank=True, max_length=60)),
+                (
+                    "programme",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT, to="accounts.programme"
+                    ),
+                ),
             ],
         ),
         migrations.CreateModel(
-            name='Point',
+            name="Point",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('name', models.CharField(max_length=80)),
-                ('place', models.CharField(help_text='Where it is, in one line.', max_length=160)),
-                ('getting_there', models.TextField(blank=True)),
-                ('dangers', models.JSONField(blank=True, default=list)),
-                ('order', models.PositiveSmallIntegerField(default=0)),
-                ('pair', models.ForeignKey(blank=True, null=True, on_delete=django.db.models.deletion.PROTECT, related_name='+', to='waters.point')),
-                ('programme', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, to='accounts.programme')),
-                ('water', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='points', to='waters.water')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
+                    ),
+                ),
+                ("name", models.CharField(max_length=80)),
+                ("place", models.CharField(help_text="Where it is, in one line.", max_length=160)),
+                ("getting_there", models.TextField(blank=True)),
+                ("dangers", models.JSONField(blank=True, default=list)),
+                ("order", models.PositiveSmallIntegerField(default=0)),
+                (
+                    "pair",
+                    models.ForeignKey(
+                        blank=True,
+                        null=True,
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="+",
+                        to="waters.point",
+                    ),
+                ),
+                (
+                    "programme",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT, to="accounts.programme"
+                    ),
+                ),
+                (
+                    "water",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="points",
+                        to="waters.water",
+                    ),
+                ),
             ],
             options={
-                'ordering': ['water_id', 'order', 'id'],
+                "ordering": ["water_id", "order", "id"],
             },
         ),
     ]

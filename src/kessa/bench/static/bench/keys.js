@@ -1,9 +1,10 @@
-// The keyboard: Space, Backspace, E, N, O, D, C, 1-5 and ?. A held key counts once.
+// The keyboard: Space, Backspace, E, N, O, D, C and 1-5. A held key counts once.
 const BY_SPOT = {
   tick: { n: "tick", enter: "tick" },
   count: { " ": "drop", e: "end", x: "beyond" },
   reading: { n: "next", enter: "next", o: "back-off", d: "doubt", c: "check-drop" },
   "blank-failed": { n: "again" },
+  held: { n: "take-over" },
   beyond: { n: "go-on" },
 };
 
@@ -18,11 +19,6 @@ export function listen({ acts, spot }) {
     const onButton = event.target.matches("button");
     if (onButton && key === "enter") return;
     if (onButton && key === " " && event.target.dataset.act !== "drop") return;
-    if (key === "?") {
-      const help = document.getElementById("keyhelp");
-      help.open = !help.open;
-      return;
-    }
     const name = key === "backspace" ? "take-back" : BY_SPOT[spot()]?.[key];
     const answer = spot() === "check" && document.querySelectorAll("#answers button")[Number(key) - 1];
     if (answer) answer.click();

@@ -14,24 +14,34 @@ export function ordered(events) {
 
 const compare = (a, b) => (a < b ? -1 : a > b ? 1 : 0);
 
+const FIRM = ["correct", "take-over"];
+const FREE = ["note", ...FIRM];
+
 export function undone(inOrder) {
+  const place = new Map(inOrder.map((event, index) => [event.id, index]));
   const gone = new Set();
-  const later = new Set();
-  for (const event of [...inOrder].reverse()) {
-    if (event.act === "undo" && !gone.has(event.id)) {
-      const target = event.data.event;
-      if (!later.has(target) && target !== event.id) gone.add(target);
-    }
-    later.add(event.id);
+  for (let at = inOrder.length - 1; at >= 0; at -= 1) {
+    const event = inOrder[at];
+    if (event.act !== "undo" || gone.has(event.id)) continue;
+    const target = place.get(event.data.event) ?? at;
+    if (target < at && mayTakeBack(inOrder, target, at)) gone.add(inOrder[target].id);
   }
   return gone;
 }
 
-// The last act that still stands: what "take back" takes back.
+function mayTakeBack(inOrder, target, at) {
+  const { v, device } = inOrder[at];
+  const taken = inOrder[target];
+  if (FIRM.includes(taken.act)) return false;
+  if (v < 2 || taken.device === device) return true;
+  return inOrder.slice(target + 1, at).some((event) => event.act === "take-over" && event.device === device);
+}
+
+// The last act that still stands: what "take back" takes back. A correction is not taken back here.
 export function lastStanding(events) {
   const inOrder = ordered(events);
   const gone = undone(inOrder);
-  return inOrder.findLast((event) => !gone.has(event.id) && !["undo", "begin", "note"].includes(event.act));
+  return inOrder.findLast((event) => !gone.has(event.id) && !["undo", "begin", ...FREE].includes(event.act));
 }
 
 export const halves = (d) => 2 * d.count - HALVES_OFF[d.kind];
@@ -42,7 +52,11 @@ export function fold(sheet, events) {
   const machine = new Machine(sheet);
   for (const event of inOrder) {
     if (gone.has(event.id) || event.act === "undo" || event.act === "begin") continue;
-    if (!machine.apply(event)) machine.state.unfit.push(event.id);
+    const current = machine.current;
+    const free = FREE.includes(event.act);
+    const held = event.v >= 2 && !free && current && !["", event.device].includes(current.holder);
+    if (held || !machine.apply(event)) machine.state.unfit.push(event.id);
+    else if (current && !current.holder && !free) current.holder = event.device;
   }
   return machine.state;
 }
@@ -68,6 +82,7 @@ class Machine {
     const attempt = this.state.dets.filter((d) => d.role === role).length + 1;
     this.state.dets.push({
       role, attempt, count: 0, kind: "plain", checks: 0, ended: false, closed: false, rejected: "", times: [], at: "",
+      holder: "", was: [],
     });
     this.state.spot = "step";
     this.state.step = this.stepsOf(role)[0];
@@ -98,18 +113,55 @@ class Machine {
     return this.state.dets.filter((d) => SAMPLES.includes(d.role) && d.closed && !d.rejected);
   }
 
+  blanks() {
+    return this.state.dets.filter((d) => d.role === "blank" && d.closed && !d.rejected);
+  }
+
+  passes(blank) {
+    return blank.kind !== "beyond" && halves(blank) <= this.sheet.rules.blankHalves;
+  }
+
+  fail(blank) {
+    blank.rejected = this.sheet.words.failedNote;
+    this.standAtBlank();
+  }
+
+  standAtBlank() {
+    Object.assign(this.state, { spot: "blank-failed", step: "" });
+  }
+
   settle(d) {
+    if (d.role === "blank" && !this.passes(d)) this.fail(d);
+    else if (d.kind === "beyond") this.finish("beyond");
+    else this.goOn();
+  }
+
+  correct({ determination, drops, kind, why }) {
+    const found = this.state.dets.find((d) => `${d.role}-${d.attempt}` === determination);
+    if (!found || !found.closed || found.rejected || found.kind === "beyond") return false;
+    if (this.state.finish === "not-tested" || drops > this.sheet.rules.max) return false;
+    if (drops < 2 && ["backed-off", "doubt"].includes(kind)) return false;
+    found.was.push({ count: found.count, kind: found.kind, why });
+    if (kind === "struck") found.rejected = why;
+    else Object.assign(found, { count: drops, kind });
+    this.reconsider();
+    return true;
+  }
+
+  reconsider() {
+    const { spot, step } = this.state;
+    for (const blank of this.blanks()) if (!this.passes(blank)) this.fail(blank);
+    const current = this.current;
+    if (current?.holder) return Object.assign(this.state, { spot, step });
+    if (current) this.state.dets.pop();
+    Object.assign(this.state, { finish: "", cause: "" });
+    this.goOn();
+  }
+
+  goOn() {
     const rules = this.sheet.rules;
-    if (d.role === "blank") {
-      if (d.kind !== "beyond" && halves(d) <= rules.blankHalves) this.open("first");
-      else {
-        d.rejected = this.sheet.words.failedNote;
-        this.state.spot = "blank-failed";
-        this.state.step = "";
-      }
-      return;
-    }
-    if (d.kind === "beyond") return this.finish("beyond");
+    if (!this.blanks().length) return this.standAtBlank();
+    if (this.samples().some((d) => d.kind === "beyond")) return this.finish("beyond");
     const counts = this.samples().map(halves);
     const agree = counts.some((a, i) => counts.some((b, j) => i < j && Math.abs(a - b) <= rules.agreeHalves));
     if (agree) this.finish("done");
@@ -194,6 +246,11 @@ class Machine {
         return true;
       case "note":
         return true;
+      case "take-over":
+        if (current) current.holder = event.device;
+        return true;
+      case "correct":
+        return this.correct(data);
       default:
         return false;
     }

@@ -1,12 +1,12 @@
 // Acts are kept in IndexedDB first and sent when possible. An act leaves the queue only when the
 // server's answer names its id; it stays on the device until a page from the server carries it, so
 // that a stored page opened without a network still knows it. A queue belongs to one person and one
-// programme.
+// programme; what the server refused stays with the reason until somebody has seen it.
 
 const DATABASE = "kessa-bench";
 const store = "acts";
 
-function open() {
+export function open() {
   return new Promise((resolve, reject) => {
     const request = indexedDB.open(DATABASE, 1);
     request.onupgradeneeded = () => {
@@ -18,9 +18,24 @@ function open() {
   });
 }
 
+const answered = (request) =>
+  new Promise((resolve, reject) => {
+    request.onsuccess = () => resolve(request.result);
+    request.onerror = () => reject(request.error);
+  });
+
+// Every owner that has acts on this device.
+export async function owners() {
+  const known = await indexedDB.databases();
+  if (!known.some(({ name }) => name === DATABASE)) return [];
+  const rows = await answered((await open()).transaction(store).objectStore(store).getAll());
+  return [...new Set(rows.filter((row) => !row.sent && !row.refused).map((row) => row.owner))];
+}
+
 export class Outbox {
-  constructor(owner) {
-    this.owner = owner;
+  // owner: "person/programme". visit: whose capability sends what is kept from now on.
+  constructor(owner, visit = "") {
+    Object.assign(this, { owner, visit });
     this.opened = open();
   }
 
@@ -34,39 +49,49 @@ export class Outbox {
       asked.onsuccess = () => {
         event.seq = (asked.result || 0) + 1;
         meta.put(event.seq, "seq");
-        transaction.objectStore(store).put({ id: event.id, owner: this.owner, event, sent: false });
+        transaction.objectStore(store).put({ id: event.id, owner: this.owner, visit: this.visit, event, sent: false });
       };
       transaction.oncomplete = () => resolve(event);
       transaction.onerror = transaction.onabort = () => reject(transaction.error);
     });
   }
 
-  // Every act of this owner on this device, sent or not.
+  // Every act of this owner on this device that counts, sent or not.
   async known() {
-    return (await this.rows()).map((row) => row.event);
+    return (await this.rows()).filter((row) => !row.refused).map((row) => row.event);
   }
 
   async waiting() {
-    return (await this.rows()).filter((row) => !row.sent).map((row) => row.event);
+    return (await this.rows()).filter((row) => !row.sent && !row.refused);
+  }
+
+  async refused() {
+    return (await this.rows()).filter((row) => row.refused);
   }
 
   async rows() {
     const database = await this.opened;
-    return new Promise((resolve, reject) => {
-      const asked = database.transaction(store).objectStore(store).index("owner").getAll(this.owner);
-      asked.onsuccess = () => resolve(asked.result);
-      asked.onerror = () => reject(asked.error);
-    });
+    return answered(database.transaction(store).objectStore(store).index("owner").getAll(this.owner));
   }
 
   // The server has named these: they need not be sent again.
   async sent(ids) {
-    const named = new Set(ids);
-    const rows = (await this.rows()).filter((row) => named.has(row.id));
-    await this.change((acts) => rows.forEach((row) => acts.put({ ...row, sent: true })));
+    await this.mark(ids, () => ({ sent: true }));
   }
 
-  // The server refused these, or a page from the server carries them: they leave the device.
+  // The server will not have these, each for its reason.
+  async refuse(refusals) {
+    const reasons = new Map(refusals.map(({ id, reason }) => [id, reason]));
+    await this.mark([...reasons.keys()], (row) => ({ refused: reasons.get(row.id) }));
+  }
+
+  async mark(ids, change) {
+    const named = new Set(ids);
+    const rows = (await this.rows()).filter((row) => named.has(row.id));
+    await this.change((acts) => rows.forEach((row) => acts.put({ ...row, ...change(row) })));
+  }
+
+  // A page from the server carries these, or somebody has read why they were refused.
   async forget(ids) {
     await this.change((acts) => ids.forEach((id) => acts.delete(id)));
   }
@@ -79,5 +104,15 @@ export class Outbox {
       transaction.oncomplete = () => resolve();
       transaction.onerror = () => reject(transaction.error);
     });
+  }
+
+  // The capability of a visit: {token, expires}, and the name that people know the owner by.
+  async token(visit) {
+    return answered((await this.opened).transaction("meta").objectStore("meta").get(`token/${this.owner}/${visit}`));
+  }
+
+  async keepToken(visit, held) {
+    const database = await this.opened;
+    return answered(database.transaction("meta", "readwrite").objectStore("meta").put(held, `token/${this.owner}/${visit}`));
   }
 }

@@ -8,12 +8,16 @@ import { Sender } from "./sender.js";
 import { nameOf, paintTape } from "./tape.js";
 import { listen } from "./keys.js";
 import { storeThisPage } from "./stored.js";
+import { asPerson } from "./post.js";
+import { listenToSwitches, signal, titleCounts } from "./signals.js";
 
 const $ = (id) => document.getElementById(id);
 const main = $("main");
 const payload = JSON.parse($("payload").textContent);
+const PULL_EVERY = 10000;
+const WEEK = 7 * 24 * 3600 * 1000;
 const owner = `${main.dataset.person}/${main.dataset.programme}`;
-const outbox = new Outbox(owner);
+const outbox = new Outbox(owner, main.dataset.visit);
 const page = crypto.randomUUID();
 const device = (localStorage.kessaDevice ??= crypto.randomUUID());
 const shared = new BroadcastChannel("kessa-bench");
@@ -45,12 +49,14 @@ function join(event) {
 export function act(name, data = {}, run = now().id) {
   const lamport = Math.max(0, ...runs.flatMap((one) => one.events.map((event) => event.lamport))) + 1;
   const event = {
-    v: 1, id: crypto.randomUUID(), run, act: name, data, device, seq: 0, lamport,
+    v: 2, id: crypto.randomUUID(), run, act: name, data, device, seq: 0, lamport,
     at: local(new Date()), mono_ms: Math.round(performance.now()), page, offset_ms: sender.offset,
     shown: { sheet: now().sheet.id },
   };
   add(event);
   paint();
+  noteShown(event);
+  signal(signalOf(name));
   pending += 1;
   told("keeping", waitingCount);
   outbox.keep(event).then(
@@ -61,6 +67,20 @@ export function act(name, data = {}, run = now().id) {
     },
     () => told("broken", 0),
   );
+}
+
+// An act that ends the run carries the result that this page shows for it.
+function noteShown(event) {
+  const { sheet, state } = now();
+  const row = state.spot === "finished" && final(sheet, state);
+  if (row?.f) Object.assign(event.shown, { f: row.f, r: row.r, s: row.s });
+}
+
+function signalOf(name) {
+  const { state, sheet } = now();
+  const full = current()?.count >= sheet.rules.max;
+  if (name === "drop" && !full) return "counted";
+  return full || ["finished", "blank-failed"].includes(state.spot) ? "stop" : "";
 }
 
 // Wall time with the device's own offset to UTC.
@@ -85,7 +105,15 @@ export const acts = {
   "go-on": () => act("begin", { continues: now().id, method: now().sheet.next }, crypto.randomUUID()),
   "take-back": () => {
     const last = lastStanding(now().events);
-    if (last) act("undo", { event: last.id });
+    if (!last || heldElsewhere()) return;
+    if (last.device !== device) act("take-over");
+    act("undo", { event: last.id });
+  },
+  "take-over": () => act("take-over"),
+  read: async () => {
+    const refused = await outbox.refused();
+    await outbox.forget(refused.map((row) => row.id));
+    show($("refused"), false);
   },
   stop: (button) => act("stop", { cause: button.dataset.cause }),
   reject: (button) => act("reject", { cause: button.dataset.cause }),
@@ -95,6 +123,11 @@ export const acts = {
 const current = () => {
   const last = now().state.dets.at(-1);
   return last && !last.closed && !last.rejected ? last : null;
+};
+
+const heldElsewhere = () => {
+  const holder = current()?.holder;
+  return Boolean(holder) && holder !== device;
 };
 
 main.addEventListener("click", (event) => {
@@ -120,6 +153,7 @@ const text = (id, words) => ($(id).textContent = words ?? "");
 const show = (element, shown) => element.toggleAttribute("hidden", !shown);
 
 function spotOf({ sheet, state }) {
+  if (heldElsewhere()) return "held";
   if (state.spot === "step") return sheet.steps[state.step].kind;
   if (state.spot !== "finished") return state.spot;
   return state.finish === "beyond" && sheet.next ? "beyond" : "finished";
@@ -128,6 +162,7 @@ function spotOf({ sheet, state }) {
 function heading({ sheet, state }, spot) {
   const words = sheet.words;
   const step = sheet.steps[state.step];
+  if (spot === "held") return [words.held.title, words.held.lead];
   if (step) return [step.title, step.lead, step.caution];
   if (spot === "reading") return [words.reading.title, words.reading.lead];
   if (spot === "blank-failed") return [words.failed.title, words.failed.lead];
@@ -148,7 +183,7 @@ function eyebrow({ sheet, state }) {
 
 function paintCount({ sheet, state }, spot) {
   const d = current();
-  const shown = d && (spot === "count" || spot === "reading");
+  const shown = d && (spot === "count" || spot === "reading" || (spot === "held" && d.count));
   show($("count"), shown);
   if (!shown) return;
   text("n", spot === "reading" ? said(d) : d.count);
@@ -284,7 +319,8 @@ function paint() {
   const d = current();
   show($("causes"), Boolean(d));
   show(document.querySelector('[data-act="stop"]'), run.state.spot !== "finished");
-  document.title = `${d && spot === "count" ? `${d.count} · ` : ""}${run.sheet.method.short} · Kessa`;
+  document.title = `${d && spot === "count" && titleCounts() ? `${d.count} · ` : ""}${run.sheet.method.short} · Kessa`;
+  paintCountedOut();
   swirl();
   paintTime();
 }
@@ -308,23 +344,57 @@ function told(status, waiting) {
 }
 
 function answered(answer) {
+  for (const [id, { events, arrival }] of Object.entries(answer.others ?? {})) {
+    const run = runs.find((one) => one.id === id);
+    events.forEach(add);
+    if (run) run.arrival = arrival;
+  }
   for (const [id, said] of Object.entries(answer.runs)) {
     const run = runs.find((one) => one.id === id);
     if (run) run.answer = said;
   }
-  if (answer.refused.length) {
-    show($("refused"), true);
-    text("refused", `${answer.refused.length} ${$("refused").dataset.text}${answer.refused[0].reason}`);
-  }
+  if (answer.refused.length) leaveOut(new Set(answer.refused.map((one) => one.id)));
   outbox.waiting().then((waiting) => {
     const settled = !waiting.some((event) => runs.some((run) => run.id === event.run));
     const differs = settled && runs.some((run) => run.answer && run.answer.digest !== digest(run.state));
     show($("mismatch"), differs);
+    show($("shown"), settled && runs.some(showsOtherwise));
   });
   paint();
 }
 
-const sender = new Sender({ outbox, url: main.dataset.events, person: main.dataset.person, told, answered });
+// What this page's sheet says and what the server computed are not the same.
+function showsOtherwise({ sheet, state, answer }) {
+  const row = final(sheet, state);
+  const said = answer?.digest === digest(state) && answer.result;
+  return Boolean(row?.f && said?.f) && ["f", "r", "s"].some((key) => row[key] !== said[key]);
+}
+
+// The server will not have these: they do not count here either, and the person reads why.
+function leaveOut(ids) {
+  for (const run of runs) {
+    run.events = run.events.filter((event) => !ids.has(event.id));
+    refold(run);
+  }
+  tellRefused();
+}
+
+async function tellRefused() {
+  const refused = await outbox.refused();
+  show($("refused"), refused.length > 0);
+  if (refused.length) $("refused").firstElementChild.textContent = `${refused.length} ${$("refused").dataset.text}${refused[0].refused}`;
+}
+
+// Acts made here after another device had taken over are kept and do not count.
+function paintCountedOut() {
+  const unfit = new Set(runs.flatMap((run) => run.state.unfit));
+  const out = runs.flatMap((run) => run.events).filter((event) => event.device === device && unfit.has(event.id));
+  show($("counted-out"), out.length > 0);
+  if (out.length) $("counted-out").firstElementChild.textContent = out.length;
+}
+
+const since = () => Object.fromEntries(runs.map((run) => [run.id, run.arrival ?? 0]));
+const sender = new Sender({ outbox, url: main.dataset.events, person: main.dataset.person, told, answered, since });
 shared.onmessage = ({ data }) => {
   add(data);
   paint();
@@ -339,6 +409,15 @@ $("causes").append(
     return button;
   }),
 );
+// Lets this device send this visit's acts after the sign-in has expired.
+async function askForCapability() {
+  const held = await outbox.token(main.dataset.visit);
+  if (held && Date.parse(held.expires) - Date.now() > WEEK) return;
+  const { outcome, answer } = await asPerson(main.dataset.capability, main.dataset.person, { device });
+  if (outcome === "ok") await outbox.keepToken(main.dataset.visit, answer);
+  main.dataset.capable = outcome;
+}
+
 addEventListener("beforeunload", (event) => pending && event.preventDefault());
 listen({ acts, spot: () => spotOf(now()) });
 outbox.known().then(
@@ -348,12 +427,16 @@ outbox.known().then(
     known.sort((a, b) => a.lamport - b.lamport).forEach(add);
     paint();
     main.dataset.ready = "yes";
+    tellRefused();
     sender.send();
+    askForCapability();
   },
   () => told("broken", 0),
 );
 paint();
 setInterval(paintTime, 5000);
+setInterval(() => sender.pull(), PULL_EVERY);
+listenToSwitches($("signals"), paint);
 storeThisPage(main.dataset.scope).then(
   (kept) => (main.dataset.stored = kept ? "yes" : "no"),
   () => (main.dataset.stored = "no"),

@@ -1,16 +1,17 @@
 // Sends what waits, again and again until the server has named every act. Never redirects, never
 // drops: whatever goes wrong leaves the queue as it is.
+import { asDevice, asPerson } from "./post.js";
 
 const FIRST_WAIT = 1000;
 const LONGEST_WAIT = 10000;
 const BATCH = 200;
 
-const token = () => document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1] ?? "";
-
 export class Sender {
-  // told(status, waiting): "sent" | "sending" | "offline" | "signin" | "other"; answered(answer).
-  constructor({ outbox, url, person, told, answered }) {
-    Object.assign(this, { outbox, url, person, told, answered, wait: FIRST_WAIT, busy: false, again: false });
+  // told(status, waiting): "sent" | "sending" | "offline" | "signin" | "other" | "full";
+  // answered(answer); since() -> {run: arrival}.
+  constructor({ outbox, url, person, told, answered, since }) {
+    Object.assign(this, { outbox, url, person, told, answered, since });
+    Object.assign(this, { wait: FIRST_WAIT, busy: false, again: false, batch: BATCH });
     this.offset = null;
     this.resting = false;
     addEventListener("online", () => this.retry());
@@ -46,17 +47,28 @@ export class Sender {
     }
   }
 
+  // Ask what other devices have sent, when nothing else goes on.
+  async pull() {
+    if (this.busy || this.resting || document.hidden) return;
+    const { outcome, answer } = await asPerson(this.url, this.person, { events: [], since: this.since() });
+    if (outcome === "ok") this.answered(answer);
+  }
+
   async sendAll() {
     for (;;) {
-      const waiting = (await this.outbox.waiting()).sort((a, b) => a.lamport - b.lamport);
+      const waiting = (await this.outbox.waiting()).sort((a, b) => a.event.lamport - b.event.lamport);
       if (!waiting.length) return this.told("sent", 0);
       this.told("sending", waiting.length);
-      const outcome = await this.post(waiting.slice(0, BATCH));
+      const { outcome, wait } = await this.post(waiting.slice(0, this.batch));
+      if (outcome === "big" && this.batch > 1) {
+        this.batch = Math.ceil(this.batch / 2);
+        continue;
+      }
       if (outcome !== "ok") {
         this.resting = true;
         this.failure = outcome;
         this.told(outcome, waiting.length);
-        this.timer = setTimeout(() => this.retry(), this.wait);
+        this.timer = setTimeout(() => this.retry(), wait || this.wait);
         this.wait = Math.min(this.wait * 2, LONGEST_WAIT);
         return;
       }
@@ -65,29 +77,27 @@ export class Sender {
     }
   }
 
-  async post(events) {
-    let response, answer;
+  // As the person; where the sign-in has gone, with the capability of the visit.
+  async post(rows) {
     const left = Date.now();
-    try {
-      response = await fetch(this.url, {
-        method: "POST",
-        redirect: "error",
-        headers: { "Content-Type": "application/json", "X-CSRFToken": token(), "X-Kessa-Person": this.person },
-        body: JSON.stringify({ events }),
-        signal: AbortSignal.timeout(15000),
-      });
-      answer = await response.json();
-    } catch {
-      return "offline";
-    }
-    if (response.status === 401 || response.status === 403) return "signin";
-    if (response.status === 409) return "other";
-    if (!response.ok) return "offline";
+    const body = { events: rows.map((row) => row.event), since: this.since() };
+    let got = await asPerson(this.url, this.person, body);
+    if (got.outcome === "signin" || got.outcome === "other") got = await this.withCapability(rows, got);
+    if (got.outcome !== "ok") return got;
+    const { answer } = got;
     this.offset = Math.round(Date.parse(answer.now) - (left + Date.now()) / 2);
-    const refused = answer.refused.map((one) => one.id);
     await this.outbox.sent(answer.kept);
-    await this.outbox.forget(refused);
+    await this.outbox.refuse(answer.refused);
     this.answered(answer);
-    return answer.kept.length + refused.length ? "ok" : "offline";
+    return { outcome: answer.kept.length + answer.refused.length ? "ok" : "offline" };
+  }
+
+  async withCapability(rows, failed) {
+    const { visit } = rows[0];
+    const held = await this.outbox.token(visit);
+    if (!held) return failed;
+    const events = rows.filter((row) => row.visit === visit).map((row) => row.event);
+    const got = await asDevice(held.token, { events, since: this.since() });
+    return got.outcome === "signin" ? failed : got;
   }
 }

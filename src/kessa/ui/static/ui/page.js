@@ -1,8 +1,40 @@
-// What every page does: the theme switch.
+// What every page does: the theme, the keys, printing, and acts that wait on this device.
+import { sendLeftBehind } from "../bench/left-behind.js";
+
 const button = document.querySelector("[data-theme-switch]");
 button?.addEventListener("click", () => {
-  const dark = document.documentElement.dataset.theme !== "dark";
-  document.documentElement.dataset.theme = dark ? "dark" : "day";
-  document.cookie = `theme=${dark ? "dark" : "day"}; path=/; max-age=31536000; samesite=lax`;
-  button.firstElementChild.textContent = dark ? button.dataset.day : button.dataset.dark;
+  const themes = button.dataset.themes.split(" ");
+  const next = themes[(themes.indexOf(document.documentElement.dataset.theme) + 1) % themes.length];
+  document.documentElement.dataset.theme = next;
+  document.cookie = `theme=${next}; path=/; max-age=31536000; samesite=lax`;
+  button.lastElementChild.textContent = next[0].toUpperCase() + next.slice(1);
 });
+
+const keys = document.getElementById("keys");
+const showKeys = () => (keys.open ? keys.close() : keys.showModal());
+document.querySelector("[data-keys]")?.addEventListener("click", showKeys);
+document.querySelectorAll("[data-print]").forEach((one) => one.addEventListener("click", () => print()));
+
+// An open menu closes when the attention goes elsewhere.
+document.addEventListener("click", (event) => {
+  for (const menu of document.querySelectorAll("details.menu[open]")) if (!menu.contains(event.target)) menu.open = false;
+});
+
+const PLACES = { t: 0, w: 1, b: 2, l: 3, i: 4 };
+let going = false;
+document.addEventListener("keydown", (event) => {
+  if (event.ctrlKey || event.metaKey || event.altKey || event.repeat) return;
+  if (event.key === "Escape") document.querySelectorAll("details.menu[open]").forEach((menu) => (menu.open = false));
+  if (event.target.matches("input, textarea, select")) return;
+  const key = event.key.toLowerCase();
+  if (going && key in PLACES) document.querySelectorAll(".top nav a")[PLACES[key]]?.click();
+  going = key === "g";
+  const find = document.getElementById("q") ?? document.getElementById("find");
+  if (key === "/" && find) {
+    event.preventDefault();
+    if (find.offsetParent) find.focus();
+    else location.assign(find.form.action);
+  } else if (key === "?") showKeys();
+});
+
+sendLeftBehind();

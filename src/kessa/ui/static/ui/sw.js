@@ -1,11 +1,13 @@
 // Keeps opened bench pages and their assets, so that a run goes on without a network. It looks after
 // the bench alone; other pages never wait for it. Assets carry their content in their name and are
-// served from the store; a bench page comes from the network while there is one.
+// served from the store; a bench page comes from the network while there is one, unless a new release
+// would take over a run that is open: then the page that began it stays until the run has ended.
 const STORE = "kessa-bench-1";
 const isBench = (url) => /^\/p\/[^/]+\/bench\/[0-9a-f-]{36}\/$/.test(url.pathname);
 const isAsset = (url) => url.pathname.startsWith("/static/") && /\.[0-9a-f]{12}\./.test(url.pathname);
 
-self.addEventListener("install", () => self.skipWaiting());
+// A newer worker waits until no bench page of the older one is open.
+self.addEventListener("install", () => self.registration.active || self.skipWaiting());
 self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));
 
 async function asset(request) {
@@ -17,11 +19,21 @@ async function asset(request) {
   return fresh;
 }
 
+// The kept page began this run under another release, for the same person, and the run is open.
+function isPinned(kept, fresh) {
+  const said = (response, name) => response.headers.get(`X-Kessa-${name}`);
+  const samePerson = said(kept, "Person") === said(fresh, "Person");
+  return samePerson && said(fresh, "Run") === "open" && said(kept, "Release") !== said(fresh, "Release");
+}
+
 async function page(request) {
   const store = await caches.open(STORE);
   try {
     const fresh = await fetch(request);
-    if (fresh.ok && !fresh.redirected) await store.put(request, fresh.clone());
+    if (!fresh.ok || fresh.redirected) return fresh;
+    const kept = await store.match(request);
+    if (kept && isPinned(kept, fresh)) return kept;
+    await store.put(request, fresh.clone());
     return fresh;
   } catch (error) {
     const kept = await store.match(request);

@@ -1,0 +1,42 @@
+"""What a reviewer should look at in a result, each as one sentence."""
+
+from kessa.log.models import Result, Review
+from kessa.log.setting import usual_at
+
+TEN_TIMES = (8.0, 1 / 8.0)
+LONG_STANDING_H = 24
+
+
+def concerns(result: Result) -> list[str]:
+    """Sentences, the gravest first; none when nothing stands out."""
+    e, run = result.current, result.run
+    said = []
+    if e.shown:
+        page = f"{e.shown.get('f', '')} ({e.shown.get('r', '')})".strip()
+        said.append(f"The bench page showed {page}; the server computed otherwise. Both are kept.")
+    said += _unusual(result)
+    last = result.reviews.first()
+    if last and last.decision in (Review.Decision.ANSWER, Review.Decision.REOPENED):
+        said.append(f"{last.get_decision_display().capitalize()}: {last.reason}")
+    if e.why:
+        said.append(f"Changed: {e.why}")
+    said += [f"Struck: {d['role']}, {d['rejected']}" for d in e.determinations if d["rejected"]]
+    if not run.lot:
+        said.append("No lot was noted.")
+    elif run.lot.expires and run.lot.expires < result.sampled_at.date():
+        said.append(f"Lot {run.lot.number} expired on {run.lot.expires:%d %B %Y}.")
+    waited = (run.opened_at - result.sampled_at).total_seconds() / 3600
+    if waited > LONG_STANDING_H:
+        said.append(f"Tested {waited / 24:.0f} days after sampling.")
+    return said
+
+
+def _unusual(result: Result) -> list[str]:
+    value = result.current.value_of(result.parameter)
+    usual = usual_at(result.point, value.quantity, leave_out=result.run_id) if value else None
+    if not value or not usual or not value.number:
+        return []
+    ratio = value.number / usual.median if usual.median else 1.0
+    if TEN_TIMES[1] < ratio < TEN_TIMES[0]:
+        return []
+    return [f"About {ratio:.2g} times what is usual here; a slip of the decimal, or real?"]

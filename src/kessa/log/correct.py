@@ -1,0 +1,70 @@
+"""Putting a result right: a reading by an event, a sample or its context by a correction."""
+
+import uuid
+from typing import Any
+
+from django.db import transaction
+from django.db.models import Max
+from django.utils import timezone
+
+from kessa.accounts.models import Person
+from kessa.bench.models import Event, Run
+from kessa.log.models import Result
+from kessa.log.refusal import Refusal
+from kessa.log.review import analysts
+from kessa.log.services import evaluate
+from kessa.permissions import Permission, may
+from kessa.sync.services import Sender, keep_from
+from kessa.visits import services as visits
+from kessa.visits.models import Sample
+
+
+def may_correct(result: Result, person: Person, role: str) -> bool:
+    """Its analysts and reviewers correct a result."""
+    if may(role, Permission.REVIEW):
+        return True
+    own = analysts(result) | {result.run.sample.taken_by_id}
+    return may(role, Permission.TEST) and person.pk in own
+
+
+@transaction.atomic
+def correct_reading(
+    result: Result, person: Person, determination: str, drops: int, kind: str, why: str
+) -> None:
+    """Change what one determination read, or strike it (kind "struck"); the run follows.
+
+    Raises Refusal with the core's own reason when the correction does not fit.
+    """
+    run = result.run
+    last = Event.objects.filter(run=run).aggregate(lamport=Max("lamport"))["lamport"] or 0
+    data = {"determination": determination, "drops": drops, "kind": kind, "why": why}
+    event = {
+        "v": 2,
+        "id": str(uuid.uuid4()),
+        "run": str(run.pk),
+        "act": "correct",
+        "data": data,
+        "device": f"desk-{person.pk:08d}",
+        "seq": last + 1,
+        "lamport": last + 1,
+        "at": timezone.localtime().isoformat(timespec="milliseconds"),
+        "offset_ms": 0,
+    }
+    received = keep_from(Sender(result.programme, person, desk=True), [event])
+    if received.refused:
+        raise Refusal(received.refused[0]["reason"])
+    unfit = dict(received.runs[0][1].unfit).get(str(event["id"]))
+    if unfit:
+        raise Refusal(f"Not corrected: {unfit}.")
+
+
+@transaction.atomic
+def correct_sample(sample: Sample, person: Person, changes: dict[str, Any], why: str) -> None:
+    """Change a sample or its context; every result of it is evaluated anew.
+
+    Raises Refusal when nothing would change.
+    """
+    if not visits.correct(sample, person, changes, why):
+        raise Refusal("Nothing was changed.")
+    for run in Run.objects.of(sample.programme_id).filter(sample=sample).exclude(finish=""):
+        evaluate(run, by=person, why=why)

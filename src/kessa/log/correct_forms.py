@@ -1,0 +1,102 @@
+"""What is asked when something is put right; a reason always."""
+
+from typing import Any
+
+from django import forms
+from django.utils import timezone
+
+from kessa.visits.forms import BEFORE, SEEN, WEATHER, ChoiceRow, ContextForm, TakeForm, TickRow
+from kessa.visits.models import Sample
+from kessa.waters.models import Point
+
+KINDS = [
+    ("plain", "sure of the last drop"),
+    ("doubt", "in doubt: this count or the one before"),
+    ("backed-off", "last drop too strong: one off"),
+    ("struck", "strike it: it must not count"),
+]
+WHY = {"required": "Say why; the reason stays with the old value."}
+
+
+class WhyForm(forms.Form):
+    """A reason."""
+
+    why = forms.CharField(max_length=240, label="Why", error_messages=WHY)
+
+    def clean_why(self) -> str:
+        why: str = self.cleaned_data["why"].strip()
+        if not why:
+            raise forms.ValidationError(WHY["required"])
+        return why
+
+
+class ReadingForm(WhyForm):
+    """One determination's reading anew."""
+
+    determination = forms.ChoiceField(
+        widget=ChoiceRow,
+        label="Which determination",
+        error_messages={"required": "Choose the determination."},
+    )
+    drops = forms.IntegerField(
+        min_value=1,
+        max_value=999,
+        label="Drops counted",
+        error_messages={
+            "required": "Enter the whole number of drops.",
+            "invalid": "Enter a whole number of drops, such as 8.",
+        },
+    )
+    kind = forms.ChoiceField(
+        choices=KINDS, widget=ChoiceRow, label="The last drop", initial="plain"
+    )
+    field_order = ["determination", "drops", "kind", "why"]
+
+    def __init__(self, data: Any, standing: list[dict[str, Any]]) -> None:
+        super().__init__(data)
+        named = [(d["id"], f"{d['role']}: {d['words']}") for d in standing]
+        self.fields["determination"].choices = named
+
+
+class SampleForm(WhyForm, ContextForm, TakeForm):
+    """Point, time and context of a sample anew."""
+
+    point = forms.ModelChoiceField(Point.objects.none(), label="Point", empty_label=None)
+    weather_now = forms.ChoiceField(
+        choices=WEATHER, widget=ChoiceRow, required=False, label="Weather now"
+    )
+    weather_before = forms.ChoiceField(
+        choices=BEFORE, widget=ChoiceRow, required=False, label="Last 24 hours"
+    )
+    seen = forms.MultipleChoiceField(choices=SEEN, widget=TickRow, required=False, label="Seen")
+    field_order = ["point", "at", "weather_now", "weather_before", "water_c", "air_c", "seen",
+                   "note", "why"]  # fmt: skip
+
+    @classmethod
+    def of(cls, sample: Sample, data: Any) -> "SampleForm":
+        """The form, filled with what stands."""
+        form = cls(
+            data,
+            initial={
+                "point": sample.point_id,
+                "at": timezone.localtime(sample.taken_at),
+                "weather_now": sample.weather_now,
+                "weather_before": sample.weather_before,
+                "water_c": sample.water_c,
+                "air_c": sample.air_c,
+                "seen": sample.seen,
+                "note": sample.note,
+            },
+        )
+        form.sample = sample
+        form.fields["point"].queryset = Point.objects.of(sample.programme_id)
+        return form
+
+    def changes(self) -> dict[str, Any]:
+        """What the sample's fields shall be. The form knows minutes; an unchanged minute keeps
+        the seconds that were recorded."""
+        said = self.cleaned_data
+        names = ("weather_now", "weather_before", "water_c", "air_c", "seen", "note")
+        at = self.sample.taken_at
+        taken = at if said["at"] == at.replace(second=0, microsecond=0) else said["at"]
+        return {"point_id": said["point"].pk, "taken_at": taken, **{n: said[n] for n in names}}

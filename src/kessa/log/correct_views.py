@@ -1,0 +1,58 @@
+"""The page where a result is put right: its readings, its sample, its context."""
+
+from django.core.exceptions import PermissionDenied
+from django.forms import Form
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+
+from kessa.log.correct import correct_reading, correct_sample, may_correct
+from kessa.log.correct_forms import ReadingForm, SampleForm
+from kessa.log.evidence import determinations_of, evidence
+from kessa.log.models import Result
+from kessa.log.refusal import Refusal
+from kessa.permissions import Permission, needs
+
+
+def _own(request: HttpRequest, result_id: int) -> Result:
+    results = Result.objects.of(request.programme).with_evidence()
+    found: Result = get_object_or_404(results, pk=result_id)
+    if not may_correct(found, request.user, request.role):
+        raise PermissionDenied
+    return found
+
+
+@needs(Permission.TEST)
+def reading(request: HttpRequest, result_id: int) -> HttpResponse:
+    """Correct one determination's reading."""
+    found = _own(request, result_id)
+    standing = [d for d in determinations_of(found) if d["id"] and not d["rejected"]]
+    form = ReadingForm(request.POST or None, standing)
+    if request.method == "POST" and form.is_valid():
+        said = form.cleaned_data
+        try:
+            correct_reading(
+                found, request.user, said["determination"], said["drops"], said["kind"], said["why"]
+            )
+            return redirect("result", programme=request.programme.slug, result_id=found.pk)
+        except Refusal as refusal:
+            form.add_error(None, str(refusal))
+    return _page(request, found, form, "log/correct_reading.html")
+
+
+@needs(Permission.TEST)
+def sample(request: HttpRequest, result_id: int) -> HttpResponse:
+    """Correct the sample or its context."""
+    found = _own(request, result_id)
+    form = SampleForm.of(found.run.sample, request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        try:
+            correct_sample(found.run.sample, request.user, form.changes(), form.cleaned_data["why"])
+            return redirect("result", programme=request.programme.slug, result_id=found.pk)
+        except Refusal as refusal:
+            form.add_error(None, str(refusal))
+    return _page(request, found, form, "log/correct_sample.html")
+
+
+def _page(request: HttpRequest, result: Result, form: Form, template: str) -> HttpResponse:
+    context = evidence(result, request.user, request.role) | {"form": form}
+    return render(request, template, context, status=422 if form.errors else 200)

@@ -1,0 +1,95 @@
+"""The reviewer's queue: one result after the other with its evidence, and the decision."""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST
+
+from kessa.log.concerns import concerns
+from kessa.log.evidence import evidence, gauge_of
+from kessa.log.forms import AnswerForm, DecisionForm
+from kessa.log.models import Result
+from kessa.log.refusal import Refusal
+from kessa.log.review import answer, decide, may_accept
+from kessa.permissions import Permission, needs
+
+LISTED = 30
+
+
+@needs(Permission.REVIEW)
+def queue(request: HttpRequest) -> HttpResponse:
+    """The first that waits, or ?result=; the others beside it."""
+    return _page(request, _chosen(request, request.GET.get("result")))
+
+
+@require_POST
+@needs(Permission.REVIEW)
+def decision(request: HttpRequest, result_id: int) -> HttpResponse:
+    """Accept, return or reject; then the next one."""
+    found = get_object_or_404(Result.objects.of(request.programme).with_evidence(), pk=result_id)
+    form = DecisionForm(request.POST)
+    if form.is_valid():
+        said = form.cleaned_data
+        try:
+            decide(found, request.user, said["decision"], said["reason"], said["evaluation"])
+        except Refusal as refusal:
+            form.add_error(None, str(refusal))
+        else:
+            return _go_on(request, found)
+    return _page(request, found, form)
+
+
+@require_POST
+@needs(Permission.TEST)
+def reply(request: HttpRequest, result_id: int) -> HttpResponse:
+    """The analyst answers what came back."""
+    found = get_object_or_404(Result.objects.of(request.programme).with_evidence(), pk=result_id)
+    form = AnswerForm(request.POST)
+    if form.is_valid():
+        try:
+            answer(found, request.user, form.cleaned_data["answer"])
+        except Refusal as refusal:
+            form.add_error(None, str(refusal))
+        else:
+            return redirect("result", programme=request.programme.slug, result_id=found.pk)
+    shown = evidence(found, request.user, request.role) | {"answer_form": form}
+    return render(request, "log/result.html", shown, status=422)
+
+
+def _chosen(request: HttpRequest, wanted: str | None) -> Result | None:
+    results = Result.objects.of(request.programme).with_evidence()
+    if wanted and wanted.isdecimal() and len(wanted) < 16:
+        found: Result = get_object_or_404(results, pk=int(wanted))
+        return found
+    return results.for_review().first()
+
+
+def _go_on(request: HttpRequest, done: Result) -> HttpResponse:
+    """The next in the queue after the one that was decided, or the first."""
+    waiting = list(
+        Result.objects.of(request.programme).for_review().values_list("pk", "sampled_at")
+    )
+    later = [pk for pk, at in waiting if (at, pk) > (done.sampled_at, done.pk)]
+    response = redirect("review", programme=request.programme.slug)
+    if later:
+        response["Location"] += f"?result={later[0]}"
+    return response
+
+
+def _page(
+    request: HttpRequest, result: Result | None, form: DecisionForm | None = None
+) -> HttpResponse:
+    waiting = Result.objects.of(request.programme).with_evidence().for_review()
+    context: dict[str, Any] = {
+        "count": waiting.count(),
+        "waiting": [(one, gauge_of(one)) for one in waiting[:LISTED]],
+        "form": form,
+    }
+    if result:
+        context |= evidence(result, request.user, request.role)
+        context |= {
+            "concerns": concerns(result),
+            "may_accept": may_accept(result, request.user),
+        }
+    return render(request, "log/review.html", context, status=422 if form else 200)

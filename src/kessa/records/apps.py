@@ -1,0 +1,7 @@
+"""The room of the audit trail."""
+
+from django.apps import AppConfig
+
+
+class RecordsConfig(AppConfig):
+    name = "kessa.records"

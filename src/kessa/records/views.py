@@ -1,0 +1,37 @@
+"""The audit of a programme: to read, and as a file."""
+
+from django.core.paginator import Paginator
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.shortcuts import render
+
+from kessa.permissions import Permission, needs
+from kessa.records.export import lines
+from kessa.records.models import Entry
+from kessa.records.services import record
+from kessa.records.words import details, sentence
+
+PAGE = 60
+
+
+@needs(Permission.REVIEW)
+def index(request: HttpRequest) -> HttpResponse:
+    """Every entry, the newest first; ?about=result:12 leaves those of one object."""
+    entries = Entry.objects.of(request.programme).newest_first()
+    about = request.GET.get("about", "").replace("\x00", "")[:80]
+    if about:
+        entries = entries.on(about)
+    page = Paginator(entries, PAGE).get_page(request.GET.get("page"))
+    rows = [(entry, sentence(entry.act), details(entry.data)) for entry in page]
+    return render(request, "records/index.html", {"page": page, "rows": rows, "about": about})
+
+
+@needs(Permission.REVIEW)
+def export(request: HttpRequest) -> HttpResponse:
+    """The whole audit as JSON lines; that it was exported is an entry itself."""
+    record(request.programme, request.user, "audit.exported", request.programme)
+    response = StreamingHttpResponse(
+        lines(request.programme), content_type="application/x-ndjson; charset=utf-8"
+    )
+    name = f"{request.programme.slug}-audit.jsonl"
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response

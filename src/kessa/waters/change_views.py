@@ -1,0 +1,45 @@
+"""Adding a point, with its water if that is new; describing a point anew."""
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+
+from kessa.permissions import Permission, needs
+from kessa.waters import services
+from kessa.waters.forms import OTHER, ChangePointForm, NewPointForm
+from kessa.waters.models import Point, Water
+
+
+@needs(Permission.MANAGE)
+def new_point(request: HttpRequest) -> HttpResponse:
+    """A new point; ?water= names the water it lies at."""
+    form = NewPointForm(request.POST or None, request.programme, request.GET.get("water", ""))
+    if request.method == "POST" and form.is_valid():
+        said = form.cleaned_data
+        water = _water(request, said)
+        names = ("name", "place", "getting_there", "dangers")
+        made = services.make_point(water, request.user, **{n: said[n] for n in names})
+        return redirect("point", programme=request.programme.slug, point_id=made.pk)
+    first = not Point.objects.of(request.programme).exists()
+    context = {"form": form, "first": first, "other": OTHER}
+    return render(request, "waters/new_point.html", context, status=422 if form.errors else 200)
+
+
+@needs(Permission.MANAGE)
+def change_point(request: HttpRequest, point_id: int) -> HttpResponse:
+    """Describe a point anew."""
+    point = get_object_or_404(Point.objects.of(request.programme), pk=point_id)
+    form = ChangePointForm(request.POST or None, point)
+    if request.method == "POST" and form.is_valid():
+        services.change_point(point, request.user, **form.cleaned_data)
+        return redirect("point", programme=request.programme.slug, point_id=point.pk)
+    context = {"form": form, "point": point}
+    return render(request, "waters/change_point.html", context, status=422 if form.errors else 200)
+
+
+def _water(request: HttpRequest, said: dict[str, str]) -> Water:
+    if said["water"] != OTHER:
+        found: Water = Water.objects.get(programme=request.programme, pk=int(said["water"]))
+        return found
+    kind = said["kind"] or Water.Kind.STREAM
+    name = said["water_name"].strip()
+    return services.make_water(request.programme, request.user, name, kind, said["limit_set"])

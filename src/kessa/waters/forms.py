@@ -1,0 +1,75 @@
+"""What is asked about a water and a point."""
+
+from typing import Any
+
+from django import forms
+
+from kessa.accounts.models import Programme
+from kessa.waters.models import Point, Water
+from kessa_core.judging.limits import limit_sets
+
+OTHER = "new"
+
+
+class PointForm(forms.Form):
+    """A point: its name, where it is, how to get there, what is dangerous."""
+
+    name = forms.CharField(
+        max_length=80,
+        label="Point",
+        error_messages={"required": "Name the point, such as “at the ford”."},
+    )
+    place = forms.CharField(
+        max_length=160,
+        label="Where exactly, in one line",
+        error_messages={"required": "Say where it is, so that the next person finds it."},
+    )
+    getting_there = forms.CharField(max_length=1000, required=False, label="Getting there")
+    dangers = forms.CharField(
+        max_length=1000,
+        required=False,
+        label="Dangers, one a line",
+        widget=forms.Textarea({"rows": 3, "class": "in"}),
+    )
+
+    def clean_dangers(self) -> list[str]:
+        lines = self.cleaned_data["dangers"].splitlines()
+        return [line.strip()[:160] for line in lines if line.strip()][:12]
+
+
+class NewPointForm(PointForm):
+    """A point at a water that is there, or at a new one."""
+
+    water = forms.ChoiceField(label="Water")
+    water_name = forms.CharField(max_length=80, required=False, label="Name of the new water")
+    kind = forms.ChoiceField(choices=Water.Kind.choices, required=False, label="What it is")
+    limit_set = forms.ChoiceField(required=False, label="Limits that apply")
+
+    def __init__(self, data: Any, programme: Programme, water: str = "") -> None:
+        waters = [(str(w.pk), w.name) for w in Water.objects.filter(programme=programme)]
+        super().__init__(data, initial={"water": water or (waters[0][0] if waters else OTHER)})
+        self.fields["water"].choices = [*waters, (OTHER, "a new water")]
+        sets = [(key, f"{s.title}, {s.edition}") for key, s in limit_sets().items()]
+        self.fields["limit_set"].choices = [("", "none yet"), *sets]
+
+    def clean(self) -> dict[str, Any]:
+        data = super().clean() or {}
+        if data.get("water") == OTHER and not data.get("water_name", "").strip():
+            self.add_error("water_name", "Name the water, such as “Quill Brook”.")
+        return data
+
+
+class ChangePointForm(PointForm):
+    """A point anew, with the point it is paired with."""
+
+    pair = forms.ModelChoiceField(
+        Point.objects.none(), required=False, label="Compared with", empty_label="no other point"
+    )
+
+    def __init__(self, data: Any, point: Point) -> None:
+        initial = {name: getattr(point, name) for name in ("name", "place", "getting_there")}
+        initial |= {"dangers": "\n".join(point.dangers), "pair": point.pair_id}
+        super().__init__(data, initial=initial)
+        others = Point.objects.of(point.programme_id).exclude(pk=point.pk)
+        self.fields["pair"].queryset = others
+        self.fields["pair"].widget.attrs["class"] = "in"

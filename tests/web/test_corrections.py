@@ -1,0 +1,113 @@
+"""Corrections from the pages: the new evaluation, the old one struck, everywhere."""
+
+import csv
+import io
+
+from django.test import TestCase
+
+from kessa.log.models import Evaluation
+from kessa.visits.models import SampleCorrection
+from tests.builders.people import Room
+
+
+class Correcting(TestCase):
+    def setUp(self) -> None:
+        self.room = Room()
+        self.result = self.room.finished()
+        self.client.force_login(self.room.monitor)
+
+    def reading(self, **data):
+        given = {"determination": "first-1", "drops": "8", "kind": "plain", "why": "misread"}
+        return self.client.post(self.room.url(f"results/{self.result.pk}/correct/"), given | data)
+
+    def sample(self, **data):
+        given = {
+            "point": self.room.point.pk,
+            "at": self.result.sampled_at.strftime("%Y-%m-%dT%H:%M"),
+            "why": "wrong note",
+        }
+        address = self.room.url(f"results/{self.result.pk}/correct-sample/")
+        return self.client.post(address, given | data)
+
+    def csv(self) -> list[dict[str, str]]:
+        body = b"".join(self.client.get(self.room.url("log.csv"))).decode()
+        return list(csv.DictReader(io.StringIO(body, newline="")))
+
+    def test_a_reading(self) -> None:
+        """8 and 8 drops: 66; the 62 stays, struck, with who, when and why."""
+        old = self.result.current
+        self.assertEqual(self.reading().status_code, 302)
+        self.result.refresh_from_db()
+        self.assertEqual(self.result.current.working, "8, 8 drops: mean 8 × 8.3 = 66 mg/L as Cl")
+        self.assertEqual(Evaluation.objects.get(pk=old.pk).working, old.working)
+        page = self.client.get(self.room.url(f"results/{self.result.pk}/"))
+        self.assertContains(page, '<s class="figure">62</s>')
+        self.assertContains(page, "by monitor-north-room: misread")
+        self.assertContains(self.client.get(self.room.url("log/")), '<s class="soft small mono">62')
+
+    def test_the_csv_has_the_struck_row_below(self) -> None:
+        """With status struck, who, when and why; the current row has none of them."""
+        self.reading()
+        new, old = self.csv()
+        self.assertEqual(
+            (new["value"], new["status"], new["struck_why"]), ("66", "provisional", "")
+        )
+        self.assertEqual(
+            (old["value"], old["status"], old["struck_why"]), ("62", "struck", "misread")
+        )
+        self.assertEqual(old["struck_by"], "monitor-north-room")
+        self.assertRegex(old["struck_utc"], r"^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\dZ$")
+
+    def test_the_sample_and_its_context(self) -> None:
+        """Weather, temperature, point and note; the old ones stand struck on the page."""
+        answer = self.sample(weather_before="thaw", water_c="6.5", point=self.room.other.pk)
+        self.assertEqual(answer.status_code, 302)
+        self.result.refresh_from_db()
+        self.assertEqual(self.result.point, self.room.other)
+        self.assertEqual(self.result.current.context["water_c"], "6.5")
+        self.assertEqual(self.result.current.why, "wrong note")
+        change = SampleCorrection.objects.get()
+        self.assertEqual(change.before["water_c"], None)
+        self.assertEqual(set(change.after), {"point_id", "weather_before", "water_c"})
+        page = self.client.get(self.room.url(f"results/{self.result.pk}/"))
+        self.assertContains(page, "Beck, at the ford")
+        self.assertContains(page, "water not noted")
+        new, old = self.csv()
+        self.assertEqual((new["water_c"], old["water_c"]), ("6.5", ""))
+
+    def test_an_unchanged_minute_keeps_its_seconds(self) -> None:
+        """The form knows minutes; sending it back unchanged changes nothing."""
+        answer = self.sample()
+        self.assertContains(answer, "Nothing was changed", status_code=422)
+        self.assertEqual(Evaluation.objects.count(), 1)
+
+    def test_refusals_keep_what_was_typed(self) -> None:
+        """Every wrong field is said; the reason stays in its field."""
+        for data, says in (
+            ({"why": ""}, "Say why"),
+            ({"drops": "seven"}, "whole number of drops"),
+            ({"drops": "40"}, "above the maximum count"),
+            ({"drops": "1", "kind": "doubt"}, "no count below the first drop"),
+            ({"determination": "third-1"}, "Select a valid choice"),
+        ):
+            with self.subTest(data=data):
+                answer = self.reading(**({"why": "because I misread"} | data))
+                self.assertContains(answer, says, status_code=422)
+                if "why" not in data:
+                    self.assertContains(answer, 'value="because I misread"', status_code=422)
+        self.assertEqual(Evaluation.objects.count(), 1)
+
+    def test_who_may(self) -> None:
+        """Its analyst and reviewers; another monitor may not."""
+        other = Room("east-room").monitor
+        self.room.programme.memberships.create(person=other, role="monitor")
+        for person, status in ((other, 403), (self.room.people["reviewer"], 302)):
+            self.client.force_login(person)
+            self.assertEqual(self.reading().status_code, status)
+
+    def test_a_correction_that_asks_for_a_third_opens_the_run_again(self) -> None:
+        """7 and 12: the result awaits its reading, the bench goes on."""
+        self.reading(determination="second-1", drops="12")
+        self.result.refresh_from_db()
+        self.assertEqual((self.result.status, self.result.run.finish), ("awaiting", ""))
+        self.assertContains(self.client.get(self.room.url("bench/")), "Go on")

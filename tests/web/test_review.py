@@ -1,0 +1,157 @@
+"""Review: the queue, four eyes, reasons, and what a changed result does to a decision."""
+
+from django.test import TestCase
+from django.utils import timezone
+
+from kessa.accounts.models import Membership
+from kessa.log.correct import correct_reading
+from kessa.log.models import Result, Review
+from kessa.log.refusal import Refusal
+from kessa.log.review import answer, decide
+from kessa.sync.services import keep
+from tests.builders.people import Room
+from tests.builders.runs import Taps
+
+
+class Deciding(TestCase):
+    def setUp(self) -> None:
+        self.room = Room()
+        self.reviewer, self.monitor = self.room.people["reviewer"], self.room.monitor
+        self.result = self.room.finished()
+
+    def decide(self, decision: str, reason: str = "", by=None) -> Review:
+        self.result.refresh_from_db()
+        by = by or self.reviewer
+        return decide(self.result, by, decision, reason, self.result.current_id)
+
+    def standing(self) -> tuple[str, str]:
+        self.result.refresh_from_db()
+        return self.result.status, self.result.waits_for
+
+    def test_each_decision(self) -> None:
+        """(decision) -> (status, whom it waits for); return and reject need a reason."""
+        self.assertEqual(self.standing(), ("provisional", "reviewer"))
+        for decision, reason, standing in (
+            ("return", "which bottle?", ("provisional", "analyst")),
+            ("reject", "wrong point", ("rejected", "")),
+            ("accept", "", ("reviewed", "")),
+        ):
+            with self.subTest(decision=decision):
+                if reason:
+                    with self.assertRaisesMessage(Refusal, "Say why"):
+                        self.decide(decision)
+                self.decide(decision, reason)
+                self.assertEqual(self.standing(), standing)
+
+    def test_the_analyst_answers_what_came_back(self) -> None:
+        """Only the analyst, only with words; then it waits for the reviewer again."""
+        with self.assertRaisesMessage(Refusal, "does not wait"):
+            answer(self.result, self.monitor, "too early")
+        self.decide("return", "which bottle?")
+        with self.assertRaisesMessage(Refusal, "from the person who tested"):
+            answer(self.result, self.reviewer, "the blue one")
+        answer(self.result, self.monitor, "the blue one")
+        self.assertEqual(self.standing(), ("provisional", "reviewer"))
+
+    def test_nobody_accepts_the_own_result(self) -> None:
+        """Not who tested, and not who corrected; rejecting one's own is free."""
+        Membership.objects.filter(person=self.monitor).update(role="reviewer")
+        with self.assertRaisesMessage(Refusal, "yourself"):
+            self.decide("accept", by=self.monitor)
+        correct_reading(self.result, self.reviewer, "first-1", 8, "plain", "misread")
+        with self.assertRaisesMessage(Refusal, "yourself"):
+            self.decide("accept")
+        self.decide("accept", by=self.room.people["manager"])
+        self.decide("reject", "spoiled", by=self.monitor)
+
+    def test_a_programme_of_one_may_switch_that_off(self) -> None:
+        """It holds while one person works there, and ends with the second."""
+        standing = Membership.objects.filter(programme=self.room.programme)
+        standing.exclude(person=self.monitor).exclude(role="viewer").update(ended_at=timezone.now())
+        standing.filter(person=self.monitor).update(role="manager")
+        with self.assertRaisesMessage(Refusal, "yourself"):
+            self.decide("accept", by=self.monitor)
+        self.room.programme.own_review = True
+        self.room.programme.save()
+        self.decide("accept", by=self.monitor)
+        standing.filter(person=self.reviewer).update(ended_at=None)
+        with self.assertRaisesMessage(Refusal, "yourself"):
+            self.decide("accept", by=self.monitor)
+
+    def test_a_reviewed_result_that_changes_goes_back(self) -> None:
+        """Corrected, or taken up again at the bench: the decision is kept and no longer holds."""
+        self.decide("accept")
+        correct_reading(self.result, self.monitor, "first-1", 8, "plain", "misread")
+        self.assertEqual(self.standing(), ("provisional", "reviewer"))
+        self.assertEqual(self.result.reviews.first().decision, "reopened")
+        self.assertEqual(self.result.reviews.first().reason, "misread")
+        self.decide("accept", by=self.room.people["manager"])
+        taps = Taps(run=str(self.result.run_id)).before().count(1, "blank").count(7).count(8)
+        last = taps.events[-1].id
+        undo = taps.act("note", text="x").act("undo", event=last).events[-1].as_json()
+        keep(self.room.programme, self.monitor, [undo | {"lamport": 999}])
+        self.assertEqual(self.standing(), ("awaiting", ""))
+        with self.assertRaisesMessage(Refusal, "awaiting reading"):
+            self.decide("accept", by=self.room.people["manager"])
+
+    def test_a_decision_about_something_else_than_was_shown_is_refused(self) -> None:
+        """The page's evaluation is no longer the current one."""
+        shown = self.result.current_id
+        correct_reading(self.result, self.monitor, "first-1", 8, "plain", "misread")
+        with self.assertRaisesMessage(Refusal, "has changed since"):
+            decide(self.result, self.reviewer, "accept", "", shown)
+
+
+class Queue(TestCase):
+    def setUp(self) -> None:
+        self.room = Room()
+        self.client.force_login(self.room.people["reviewer"])
+        self.old = self.room.finished((13, 13), days_ago=4)
+        self.new = self.room.finished((7, 12, 8), days_ago=1)
+
+    def post(self, result: Result, **data):
+        address = self.room.url(f"review/{result.pk}/")
+        return self.client.post(address, {"evaluation": result.current_id, **data})
+
+    def test_the_oldest_stands_first_with_its_evidence(self) -> None:
+        """Gauge, working, determinations, context and the others beside it."""
+        page = self.client.get(self.room.url("review/"))
+        self.assertEqual(page.context["result"], self.old)
+        for part in ("13, 13 drops: mean 13", "2 waiting", 'class="gauge', "Tested 4 days after"):
+            self.assertContains(page, part)
+
+    def test_deciding_leads_to_the_next_and_to_an_empty_queue(self) -> None:
+        """Accept, then reject with a reason; at the end the page says so."""
+        answer = self.post(self.old, decision="accept")
+        self.assertEqual(answer.headers["Location"], self.room.url(f"review/?result={self.new.pk}"))
+        done = self.post(self.new, decision="reject", reason="wrong bottle")
+        page = self.client.get(done.headers["Location"])
+        self.assertContains(page, "Everything has been decided")
+
+    def test_what_was_typed_stays_when_it_is_refused(self) -> None:
+        """A stale page: the sentence, and the reason still in its field."""
+        answer = self.client.post(
+            self.room.url(f"review/{self.old.pk}/"),
+            {"evaluation": 1, "decision": "reject", "reason": "wrong bottle"},
+        )
+        self.assertContains(answer, "has changed since", status_code=422)
+        self.assertContains(answer, 'value="wrong bottle"', status_code=422)
+
+    def test_ones_own_result_cannot_be_accepted_from_the_page(self) -> None:
+        """The button is closed and says why."""
+        Membership.objects.filter(person=self.room.monitor).update(role="reviewer")
+        self.client.force_login(self.room.monitor)
+        self.assertContains(self.client.get(self.room.url("review/")), "somebody else accepts it")
+
+    def test_the_analyst_sees_what_came_back_and_answers(self) -> None:
+        """On Today and on the result's page."""
+        self.post(self.old, decision="return", reason="which bottle?")
+        self.client.force_login(self.room.monitor)
+        self.assertContains(self.client.get(self.room.url("today/")), "Returned to you")
+        page = self.client.get(self.room.url(f"results/{self.old.pk}/"))
+        self.assertContains(page, "which bottle?")
+        address = self.room.url(f"results/{self.old.pk}/answer/")
+        self.assertEqual(self.client.post(address, {"answer": " "}).status_code, 422)
+        self.client.post(address, {"answer": "the blue one"})
+        self.old.refresh_from_db()
+        self.assertEqual(self.old.waits_for, "reviewer")
