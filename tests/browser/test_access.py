@@ -73,6 +73,9 @@ class Access(BrowserTest):
         """One switch; the next page has it from the start."""
         page = self.sign_in(self.context())
         page.goto(self.base + self.room.url("today/"))
-        page.get_by_role("button", name="Dark theme").click()
+        switch = page.get_by_role("button", name="Theme")
+        switch.click()
+        self.assertEqual(page.evaluate("document.documentElement.dataset.theme"), "sunlight")
+        switch.click()
         page.goto(self.base + self.room.url("log/"))
         self.assertEqual(page.evaluate("document.documentElement.dataset.theme"), "dark")

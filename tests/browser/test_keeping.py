@@ -2,11 +2,14 @@
 
 import socket
 
+from django.test import override_settings
 from playwright.sync_api import expect
 
 from kessa.bench.models import Event, Run
 from kessa.log.services import state_of
-from tests.browser.base import BenchDriver, BrowserTest
+from kessa.sync.capability import revoke
+from kessa.sync.models import Capability
+from tests.browser.base import PHONE, BenchDriver, BrowserTest
 from tests.browser.server import Server
 
 
@@ -75,11 +78,35 @@ class ServerAway(BrowserTest):
 
 class OtherSignIn(BrowserTest):
     def test_a_queue_is_never_sent_under_another_sign_in(self) -> None:
-        """Signed out in the middle, somebody else signs in: the acts wait for their person."""
+        """The sign-in expires with thirty acts kept; somebody else signs in; they arrive for the
+        first person, by the device's own permission, and none under the second."""
         context = self.context()
         bench = self.bench(self.sign_in(context))
+        expect(bench.page.locator("#main[data-capable=ok]")).to_be_attached()
+        context.set_offline(True)
+        bench.press("1").steps("blank").press("Space")
+        for _ in range(12):
+            bench.press("Space", "Backspace")
+        expect(bench.page.locator("#sent")).to_contain_text("no connection")
+        self.assertEqual(Event.objects.count(), 0)
+        context.clear_cookies(name="sessionid")
+        self.sign_in(context, self.room.people["reviewer"]).close()
+        context.set_offline(False)
+        bench.all_sent()
+        self.assertEqual(Event.objects.count(), 30)
+        self.assertEqual(
+            set(Event.objects.values_list("person", flat=True)), {self.room.monitor.pk}
+        )
+
+    def test_without_the_permission_the_acts_wait_for_their_person(self) -> None:
+        """Revoked: told "sign in again", then "somebody else's"; nothing moves until the person is
+        back."""
+        context = self.context()
+        bench = self.bench(self.sign_in(context))
+        expect(bench.page.locator("#main[data-capable=ok]")).to_be_attached()
         bench.press("1").steps("blank").all_sent()
         before = Event.objects.count()
+        revoke(Capability.objects.get(), self.room.monitor)
         context.clear_cookies(name="sessionid")
         bench.press("Space")
         expect(bench.page.locator("#sent")).to_contain_text("sign in again", timeout=8000)
@@ -91,6 +118,23 @@ class OtherSignIn(BrowserTest):
         self.sign_in(context).close()
         bench.press("Space").all_sent()
         self.assertEqual(Event.objects.filter(act="drop", person=self.room.monitor).count(), 3)
+
+    def test_acts_left_behind_are_sent_from_any_page(self) -> None:
+        """The bench is closed and its person signed out; whoever opens Today sends them."""
+        context = self.context()
+        bench = self.bench(self.sign_in(context))
+        expect(bench.page.locator("#main[data-capable=ok]")).to_be_attached()
+        context.set_offline(True)
+        bench.press("1")
+        expect(bench.page.locator("#sent")).to_contain_text("no connection")
+        bench.page.close()
+        context.clear_cookies(name="sessionid")
+        context.set_offline(False)
+        page = self.sign_in(context, self.room.people["viewer"])
+        with page.expect_response("**/append/") as sent:
+            page.goto(self.base + self.room.url("today/"))
+        self.assertEqual(sent.value.status, 200)
+        self.assertEqual(Event.objects.get().person, self.room.monitor)
 
     def test_two_tabs_of_one_run_agree(self) -> None:
         """A drop added in one tab is counted in the other."""
@@ -106,3 +150,62 @@ class OtherSignIn(BrowserTest):
         expect(bench.number).to_have_text("2")
         bench.all_sent()
         self.assertEqual(bench.digest(), other.digest())
+
+
+class Devices(BrowserTest):
+    def test_a_determination_is_handed_over(self) -> None:
+        """The second device waits; it takes over; the first is told that its acts do not count."""
+        first = self.bench(self.sign_in(self.context()))
+        first.press("1").steps("blank").press("Space").all_sent()
+        page = self.sign_in(self.context(PHONE))
+        page.goto(first.page.url)
+        second = BenchDriver(page, first.run)
+        expect(second.title).to_have_text("Another device does this determination")
+        second.press("Space")
+        first.page.context.set_offline(True)
+        first.press("Space")
+        second.click("Take over here").press("Space").all_sent()
+        first.page.context.set_offline(False)
+        first.all_sent()
+        expect(first.page.locator("#counted-out")).to_contain_text("1 acts made here do not count")
+        first.page.evaluate("document.getElementById('main').kessa.pull()")
+        expect(first.title).to_have_text("Another device does this determination")
+        second.press("e", "n").all_sent()
+        first.page.evaluate("document.getElementById('main').kessa.pull()")
+        expect(first.title).to_have_text(second.title.inner_text())
+        self.assertEqual(first.digest(), second.digest())
+
+    def test_a_refused_act_is_told_and_does_not_count(self) -> None:
+        """An act that the server will not have: the reason is read, then it is put away."""
+        bench = self.bench(self.sign_in(self.context()))
+        bench.press("1").all_sent()
+        bench.page.evaluate(
+            "document.getElementById('main').kessa.act('tick', {step: 'x'.repeat(600)})"
+        )
+        expect(bench.page.locator("#refused")).to_contain_text("data.step must be a short text")
+        bench.page.reload()
+        bench.ready()
+        expect(bench.page.locator("#refused")).to_be_visible()
+        bench.click("Read, put away")
+        expect(bench.page.locator("#refused")).to_be_hidden()
+
+    def test_a_new_release_does_not_take_over_an_open_run(self) -> None:
+        """The page that began the run stays until it has ended; the next run has the new one."""
+        context = self.context()
+        with override_settings(RELEASE="old"):
+            bench = self.bench(self.sign_in(context))
+            expect(bench.page.locator("#main[data-stored=yes]")).to_be_attached()
+            bench.press("1").count(1, "blank").all_sent()
+        release = bench.page.locator("#main").get_attribute
+        with override_settings(RELEASE="new"):
+            bench.page.reload()
+            bench.ready()
+            self.assertEqual(release("data-release"), "old")
+            bench.count(7).count(8).all_sent()
+            expect(
+                bench.page.get_by_role("link", name="Open the result in the log")
+            ).to_be_visible()
+            bench.page.reload()
+            bench.ready()
+            self.assertEqual(release("data-release"), "new")
+            expect(bench.page.locator("#r-figure")).to_have_text("62")

@@ -74,7 +74,8 @@ class Log(TestCase):
         for part in (
             "7, 8 drops: mean 7.5 × 8.3 = 62 mg/L as Cl", "kept, not in the mean",
             "CCME Canadian Water Quality Guidelines, chloride (2011)", "edition 2011", "lot L-1",
-            "12 × drop added", "version 1", "this bottle’s drop size", "sd 3.5 %", "What would narrow it most",
+            "12 × drop added", "version 1", "this bottle’s drop size", "sd 3.5 %",
+            "What would narrow it most",
         ):  # fmt: skip
             self.assertContains(page, part)
 

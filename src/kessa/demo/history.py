@@ -13,6 +13,8 @@ import numpy as np
 
 from kessa.accounts.models import Person, Programme
 from kessa.bench import services as bench
+from kessa.demo import clock
+from kessa.demo.review import review
 from kessa.library.models import MethodVersion
 from kessa.log.models import Result
 from kessa.sync.services import keep
@@ -45,11 +47,14 @@ class Day:
     water_c: float
 
 
-def make(programme: Programme, person: Person, above: Point, below: Point, end: datetime) -> None:
+def make(
+    programme: Programme, staff: dict[str, Person], above: Point, below: Point, end: datetime
+) -> None:
     """Every visit up to the day before *end*; does nothing when there are results already."""
     if Result.objects.of(programme).exists():
         return
     rng = np.random.default_rng(SEED)
+    person = staff["monitor"]
     version = MethodVersion.objects.get(
         programme=programme, method_id="chloride-drops-15ml", version=1
     )
@@ -61,22 +66,24 @@ def make(programme: Programme, person: Person, above: Point, below: Point, end: 
         day = _day(number, at, rng)
         for order, point in enumerate((above, below)):
             when = at + timedelta(minutes=55 * order)
-            sample = _visit(programme, person, point, day, when)
-            if number == FLOOD_VISIT:
-                visits.do_not_sample(sample, person, "flood or strong current")
-                Sample.objects.filter(pk=sample.pk).update(taken_at=when)
-                continue
-            visits.take(sample, person, when, programme.timezone)
+            with clock.at(when):
+                sample = _visit(programme, person, point, day)
+                if number == FLOOD_VISIT:
+                    visits.do_not_sample(sample, person, "flood or strong current")
+                    continue
+                visits.take(sample, person, when, programme.timezone)
+                run = bench.open_run(sample, person)
             truth = _truth(point is below, days, day, rng)
             dirty = 30.0 if number == FAILED_BLANK_VISIT and order == 0 else 0.0
             session = work(version.method, truth, rng, Habits(doubt=0.06, keen=0.04), bottle, dirty)
-            run = bench.open_run(sample, person)
             begun = when + timedelta(minutes=6)
             events = script.events(version.method, session, begun, rng, str(run.pk))
-            keep(programme, person, [event.as_json() for event in events])
+            with clock.at(events[-1].when):
+                keep(programme, person, [event.as_json() for event in events])
+            review(staff, Result.objects.get(run=run), number, order)
 
 
-def _visit(programme: Programme, person: Person, point: Point, day: Day, when: datetime) -> Sample:
+def _visit(programme: Programme, person: Person, point: Point, day: Day) -> Sample:
     sample = visits.begin(programme, person, point, "chloride-drops-15ml")
     visits.decide_to_go(sample, person)
     noted: dict[str, Any] = {
@@ -88,8 +95,6 @@ def _visit(programme: Programme, person: Person, point: Point, day: Day, when: d
         "note": "",
     }
     visits.note_context(sample, person, noted)
-    sample.visit.begun_at = when - timedelta(minutes=10)
-    sample.visit.save(update_fields=["begun_at"])
     return sample
 
 

@@ -6,7 +6,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from kessa.accounts.models import Programme
-from kessa.demo import history, people, places
+from kessa.demo import clock, history, people, places
 from kessa.library.models import Lot
 from kessa.library.services import take_up
 from kessa_core.methods import shipped_ids
@@ -26,10 +26,11 @@ def load() -> Programme:
             "is_demo": True,
         },
     )
-    for method_id in shipped_ids():
-        take_up(programme, shipped_text(method_id))
     with timezone.override(programme.timezone):
         now = timezone.localtime()
+        with clock.at(now - timedelta(days=history.DAYS + 7)):
+            for method_id in shipped_ids():
+                take_up(programme, shipped_text(method_id))
         Lot.objects.get_or_create(
             programme=programme,
             reagent="silver nitrate",
@@ -39,7 +40,8 @@ def load() -> Programme:
                 "expires": now.date() + timedelta(days=270),
             },
         )
-        staff = people.make(programme)
-        above, below = places.make(programme)
-        history.make(programme, staff["monitor"], above, below, now)
+        with clock.at(now - timedelta(days=history.DAYS + 7)):
+            staff = people.make(programme)
+            above, below = places.make(programme)
+        history.make(programme, staff, above, below, now)
     return programme

@@ -1,5 +1,7 @@
 """The demo's accounts: one a role, all invented."""
 
+from django.utils import timezone
+
 from kessa.accounts.models import Membership, Person, Programme, Role
 
 PASSWORD = "quill-brook-kettle"  # noqa: S105 - printed at every start of the demo
@@ -22,7 +24,7 @@ def make(programme: Programme) -> dict[str, Person]:
             person.set_password(PASSWORD)
             person.save(update_fields=["password"])
         Membership.objects.get_or_create(
-            programme=programme, person=person, defaults={"role": role}
+            programme=programme, person=person, defaults={"role": role, "since": timezone.now()}
         )
         made[username] = person
     return made

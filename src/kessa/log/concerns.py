@@ -1,5 +1,7 @@
 """What a reviewer should look at in a result, each as one sentence."""
 
+from datetime import datetime
+
 from kessa.log.models import Result, Review
 from kessa.log.setting import usual_at
 
@@ -25,10 +27,17 @@ def concerns(result: Result) -> list[str]:
         said.append("No lot was noted.")
     elif run.lot.expires and run.lot.expires < result.sampled_at.date():
         said.append(f"Lot {run.lot.number} expired on {run.lot.expires:%d %B %Y}.")
-    waited = (run.opened_at - result.sampled_at).total_seconds() / 3600
-    if waited > LONG_STANDING_H:
-        said.append(f"Tested {waited / 24:.0f} days after sampling.")
-    return said
+    return said + _stood(result)
+
+
+def _stood(result: Result) -> list[str]:
+    """Whether the sample stood for long before the first determination ended."""
+    ended = [d["at"] for d in result.current.determinations if d["at"]]
+    if not ended:
+        return []
+    tested = min(datetime.fromisoformat(at) for at in ended)
+    hours = (tested - result.sampled_at).total_seconds() / 3600
+    return [f"Tested {hours / 24:.0f} days after sampling."] if hours > LONG_STANDING_H else []
 
 
 def _unusual(result: Result) -> list[str]:

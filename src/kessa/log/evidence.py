@@ -121,6 +121,7 @@ def acts_of(result: Result, method: Method) -> list[dict[str, Any]]:
     gone = undone(events)
     titles = {step.id: step for step in (*method.steps.before, *method.steps.each)}
     acts: list[dict[str, Any]] = []
+    first = events[0].when.date() if events else None
     for event in events:
         said = _said(event, titles)
         struck = event.id in gone
@@ -134,6 +135,7 @@ def acts_of(result: Result, method: Method) -> list[dict[str, Any]]:
                 "act": event.act,
                 "said": said,
                 "at": event.when,
+                "later": event.when.date() != first,
                 "took": 0,
                 "count": 1,
                 "struck": struck,

@@ -39,7 +39,13 @@ def may_accept(result: Result, person: Person) -> bool:
 
 
 @transaction.atomic
-def decide(result: Result, by: Person, decision: str, reason: str, evaluation: int) -> Review:
+def decide(
+    result: Result,
+    by: Person,
+    decision: str,
+    reason: str,
+    evaluation: int,
+) -> Review:
     """A reviewer's decision about the evaluation that the page showed.
 
     Raises Refusal when the result has changed since, may not be decided, or a reason is missing.
@@ -76,7 +82,12 @@ def answer(result: Result, by: Person, words: str) -> Review:
     return _enter(held, by, D.ANSWER, words)
 
 
-def _enter(result: Result, by: Person, decision: Review.Decision, reason: str) -> Review:
+def _enter(
+    result: Result,
+    by: Person,
+    decision: Review.Decision,
+    reason: str,
+) -> Review:
     result.save(update_fields=["status", "waits_for"])
     review = Review.objects.create(
         programme_id=result.programme_id,

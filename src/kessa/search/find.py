@@ -7,6 +7,7 @@ from typing import Any
 from django.db.models import Q
 from django.urls import reverse
 from django.utils import timezone
+from django.utils.formats import date_format
 
 from kessa.accounts.models import Membership, Programme
 from kessa.library.models import Lot, MethodVersion
@@ -125,7 +126,7 @@ def _when(column: str, wanted: str) -> Q:
 
 
 def _day(at: Any) -> str:
-    return f"{timezone.localtime(at):%d %B %Y, %H:%M}"
+    return date_format(timezone.localtime(at), "j F Y, H:i")
 
 
 def _to(programme: Programme, name: str, *rest: Any) -> str:

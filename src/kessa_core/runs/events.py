@@ -138,12 +138,16 @@ def _check_flat(field_name: str, data: object) -> None:
         if isinstance(value, int) and abs(value) < 2**53:
             value = str(value)
         if not isinstance(value, str | None) or len(f"{key}{value}") > MAX_TEXT:
-            what = f"{field_name}.{ascii(key)[1:41]} must be a short text or a whole number."
+            what = f"{field_name}.{_named(key)} must be a short text or a whole number."
             raise BadEvent(what, field=field_name)
         if not _storable(f"{key}{value}"):
             raise BadEvent(
                 "Text may hold neither the character 0 nor half characters.", field=field_name
             )
+
+
+def _named(key: object) -> str:
+    return ascii(key)[1:-1][:40]
 
 
 def _storable(text: str) -> bool:
