@@ -49,6 +49,7 @@ MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "kessa.ui.middleware.SecurityHeaders",
+    "kessa.ui.middleware.Requests",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
@@ -139,6 +140,12 @@ if not LOCAL:
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "formatters": {"json": {"()": "kessa.ui.logs.Lines"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "json"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
+    "loggers": {
+        "kessa": {"level": "INFO" if env("LOG_REQUESTS") else "WARNING"},
+        "django.request": {"handlers": ["console"], "propagate": False},
+        "django.server": {"handlers": ["console"], "propagate": False},
+    },
 }

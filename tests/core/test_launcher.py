@@ -9,10 +9,13 @@ import unittest
 from pathlib import Path
 from unittest import mock
 
+from tools.licences import locked
+
 from kessa_launch import debian, ports
 from kessa_launch.__main__ import main
+from kessa_launch.commands.vendor import PACKAGES
 from kessa_launch.locks import Held, hold, is_held
-from kessa_launch.places import Places
+from kessa_launch.places import CLONE, Places
 from kessa_launch.postgres import Cluster
 from kessa_launch.trouble import Trouble
 
@@ -72,3 +75,14 @@ class Launcher(unittest.TestCase):
         with contextlib.redirect_stdout(io.StringIO()) as out:
             self.assertEqual(main(["--help"]), 0)
         self.assertIn("demo", out.getvalue())
+
+
+class Licences(unittest.TestCase):
+    def test_the_list_is_that_of_the_lock_file(self) -> None:
+        """Every locked package with its version; ./kessa licences writes it anew."""
+        listed = (CLONE / "docs" / "LICENCES.md").read_text()
+        for name, version in locked().items():
+            self.assertIn(f"| {name} | {version} |", listed)
+        for package in PACKAGES:
+            name, _, version = package.rpartition("@")
+            self.assertIn(f"| {name} | {version} |", listed)

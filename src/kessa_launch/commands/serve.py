@@ -26,6 +26,7 @@ def run(arguments: list[str]) -> int:
                 {
                     "KESSA_STATIC_ROOT": os.environ.get("KESSA_STATIC_ROOT", str(where.static)),
                     "KESSA_MEDIA_ROOT": os.environ.get("KESSA_MEDIA_ROOT", str(where.media)),
+                    "KESSA_LOG_REQUESTS": os.environ.get("KESSA_LOG_REQUESTS", "1"),
                 }
             )
             manage = [str(python), "-m", "kessa"]
@@ -45,7 +46,7 @@ def run(arguments: list[str]) -> int:
 
 def _options(arguments: list[str]) -> list[str]:
     options = ["--bind", os.environ.get("KESSA_BIND", "127.0.0.1:8000"), "--workers", "3"]
-    options += ["--threads", "4", "--worker-tmp-dir", "/dev/shm", "--access-logfile", "-"]
+    options += ["--threads", "4", "--worker-tmp-dir", "/dev/shm", "--log-level", "warning"]
     for option, name in (("--certfile", "KESSA_TLS_CERT"), ("--keyfile", "KESSA_TLS_KEY")):
         if value := os.environ.get(name):
             options += [option, value]

@@ -1,0 +1,99 @@
+"""Backup and restore: taken while somebody writes, restored elsewhere, the same to the last bit."""
+
+import io
+import tarfile
+import tempfile
+import threading
+from contextlib import redirect_stdout
+from pathlib import Path
+
+from django.db import connection
+from django.test import TransactionTestCase
+
+from kessa_launch import archive
+from kessa_launch.commands import backup, restore
+from kessa_launch.trouble import Trouble
+from tests.builders.databases import as_environment, empty, this_one
+from tests.builders.people import Room
+
+PHOTO = b"a photograph, as bytes"
+
+
+class Backup(TransactionTestCase):
+    def setUp(self) -> None:
+        self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        (self.folder / "media" / "ab").mkdir(parents=True)
+        (self.folder / "media" / "ab" / "abcd.jpg").write_bytes(PHOTO)
+        self.room = Room()
+        self.room.finished((7, 12, 8), days_ago=2)
+        self.file = self.folder / "one.backup"
+
+    def backup(self) -> str:
+        with (
+            as_environment(this_one(self.folder / "media")),
+            redirect_stdout(io.StringIO()) as out,
+        ):
+            self.assertEqual(backup.run([str(self.file)]), 0)
+        return out.getvalue()
+
+    def restore(self, database, *flags: str) -> str:
+        with as_environment(database), redirect_stdout(io.StringIO()) as out:
+            self.assertEqual(restore.run([str(self.file), *flags]), 0)
+        return out.getvalue()
+
+    def test_taken_during_writes_and_restored_elsewhere(self) -> None:
+        """The figures of the backup, of the restored database and of its audit are one."""
+        stop = threading.Event()
+
+        def write() -> None:
+            while not stop.is_set():
+                self.room.finished(days_ago=1)
+            connection.close()
+
+        writer = threading.Thread(target=write)
+        writer.start()
+        try:
+            self.assertIn("Verified", self.backup())
+        finally:
+            stop.set()
+            writer.join()
+        saved = archive.read(self.file).figures
+        self.assertGreaterEqual(saved["counts"]["log.Result"], 1)
+        self.assertLess(
+            saved["counts"]["log.Result"], this_one("").figures()["counts"]["log.Result"]
+        )
+        elsewhere = self.folder / "elsewhere"
+        with empty("kessa_elsewhere", elsewhere) as database:
+            self.assertIn("1 files written", self.restore(database))
+            self.assertEqual(database.figures(), saved)
+            self.assertEqual(database.manage("audit", "verify").returncode, 0)
+        self.assertEqual((elsewhere / "ab" / "abcd.jpg").read_bytes(), PHOTO)
+
+    def test_nothing_is_overwritten(self) -> None:
+        """Neither a file, nor records that are there unless that is said; those are kept aside."""
+        self.backup()
+        with as_environment(this_one(self.folder)), self.assertRaisesRegex(Trouble, "never over"):
+            backup.run([str(self.file)])
+        with empty("kessa_elsewhere", self.folder / "elsewhere") as database:
+            self.restore(database)
+            with as_environment(database), self.assertRaisesRegex(Trouble, "kept aside"):
+                restore.run([str(self.file)])
+            self.assertIn("kessa_elsewhere_before_", self.restore(database, "--replace"))
+
+    def test_a_damaged_file_is_named_and_changes_nothing(self) -> None:
+        """A flipped byte, a cut file, something else altogether, a path that leads out."""
+        self.backup()
+        whole = self.file.read_bytes()
+        middle = len(whole) // 2
+        flipped = whole[:middle] + bytes([whole[middle] ^ 1]) + whole[middle + 1 :]
+        for content in (flipped, whole[: middle // 512 * 512], b"not a backup at all"):
+            self.file.write_bytes(content)
+            with self.assertRaisesRegex(Trouble, "damaged|not a whole backup"):
+                archive.read(self.file)
+        with tarfile.open(self.file, "w") as evil:
+            listed = b'{"format": "kessa-backup/1", "files": {"media/../../x": ""}, "figures": {}}'
+            entry = tarfile.TarInfo(archive.LIST)
+            entry.size = len(listed)
+            evil.addfile(entry, io.BytesIO(listed))
+        with self.assertRaisesRegex(Trouble, "outside itself"):
+            archive.read(self.file)
