@@ -89,7 +89,7 @@ def called_within(
         if samples[-1].kind == "beyond":
             continue
         interval = model.interval(list(samples), list(blanks))
-        value = Value(method.quantity, 0.0, 0, interval)
+        value = Value(method.quantity, 0.0, 0, interval, clear=model.clear)
         wrong += judge(value, bound).sign == "within"
     return 100 * wrong / RUNS
 

@@ -73,8 +73,10 @@ class BrowserTest(LiveServerTestCase):
 class BenchDriver:
     """A person at the bench, by keyboard or by buttons."""
 
-    def __init__(self, page: Page, run: str = "") -> None:
+    def __init__(self, page: Page, run: str = "", address: str = "") -> None:
         self.page, self.run = page, run
+        if address:
+            page.goto(address)
         self.ready()
 
     def ready(self) -> "BenchDriver":

@@ -1,15 +1,22 @@
 """The bench: every way a drop count can go, as the page shows it and as the server folds it."""
 
+import io
+import json
 import random
 import re
+import tempfile
+from contextlib import redirect_stdout
+from pathlib import Path
 
 from playwright.sync_api import expect
 
 from kessa.bench.digest import digest
-from kessa.bench.models import Run
+from kessa.bench.models import Event, Run
 from kessa.log.models import Result
 from kessa.log.services import state_of
-from tests.browser.base import BrowserTest
+from kessa_core.cli.__main__ import main
+from kessa_core.runs.export import write
+from tests.browser.base import PHONE, BenchDriver, BrowserTest
 
 
 class Outcomes(BrowserTest):
@@ -192,3 +199,46 @@ class PageAndServer(BrowserTest):
             chain.append(following)
         self.assertEqual(bench.digest(), [digest(state_of(run)) for run in chain])
         expect(bench.page.locator("#mismatch")).to_be_hidden()
+
+    def test_two_tabs_and_two_devices_on_one_run(self) -> None:
+        """500 random acts with a flapping network: both tabs, the other device, the server and
+        ./kessa run on the export say the same."""
+        first = self.bench()
+        second = BenchDriver(self.new_page(first.page.context), first.run, first.page.url)
+        phone = BenchDriver(self.sign_in(self.context(PHONE)), first.run, first.page.url)
+        benches, draw = (first, second, phone), random.Random(23)
+        keys = ["Space"] * 6 + ["n"] * 6 + ["1"] * 4 + ["e"] * 2 + ["Backspace", "o", "d", "c"]
+        for number in range(500):
+            if number % 25 == 0:
+                for bench in (first, phone):
+                    bench.page.context.set_offline(draw.random() < 0.5)
+            draw.choice(benches).press(draw.choice(keys))
+        for bench in benches:
+            bench.page.context.set_offline(False)
+        for _ in range(2):
+            for bench in benches:
+                bench.all_sent()
+                bench.page.evaluate("document.getElementById('main').kessa.pull()")
+        runs = [Run.objects.get(pk=first.run)]
+        while following := Run.objects.filter(continues=runs[-1]).first():
+            runs.append(following)
+        expected = [digest(state_of(run)) for run in runs]
+        for bench in benches:
+            self.assertEqual(bench.digest(), expected)
+        for run in runs:
+            self.assertEqual(self.by_the_command(run), digest(state_of(run)))
+
+    def by_the_command(self, run: Run) -> str:
+        """The digest of what ./kessa run makes of the run's file."""
+        events = [event.as_core() for event in Event.objects.of_run(run)]
+        with tempfile.TemporaryDirectory() as folder, redirect_stdout(io.StringIO()) as out:
+            file = Path(folder) / "run.jsonl"
+            file.write_text(write(run.version.method, events, {}), "utf-8")
+            main(["run", run.version.method_id, str(file), "--json"])
+        told = json.loads(out.getvalue())
+        state = state_of(run)
+        self.assertEqual([d["drops"] for d in told["determinations"]],
+                         [d.count for d in state.determinations])  # fmt: skip
+        self.assertEqual([u["event"] for u in told["unfit"]], [u[0] for u in state.unfit])
+        self.assertEqual(told["place"]["spot"], state.place.spot)
+        return digest(state)

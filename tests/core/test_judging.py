@@ -1,10 +1,11 @@
 """Verdicts follow from the interval; the rule's own verdict stands beside them."""
 
 import unittest
+from dataclasses import replace
 
 from kessa_core.errors import UnknownName
 from kessa_core.judging import gauge, judge, leading, limit_set, limit_sets
-from kessa_core.judging.decide import deciders, sentence
+from kessa_core.judging.decide import STANDARD, deciders, sentence
 from kessa_core.quantities import Interval, Value
 from kessa_core.quantities.species import factor
 from kessa_core.runs import conclude, fold
@@ -89,16 +90,34 @@ class Verdicts(unittest.TestCase):
         self.assertEqual(leading([]).words, "no limit here")
 
 
+class Clear(unittest.TestCase):
+    def test_a_verdict_needs_the_interval_clear_of_the_limit(self) -> None:
+        """An end nearer to the limit than a fifth of a drop is too close, and that is said."""
+        near = replace(value(110, 100, 119.5), clear=1.66)
+        verdict = judge(near, LONG)
+        self.assertEqual(verdict.sign, "close")
+        self.assertIn("nearer to the limit than this method tells apart", verdict.sentence)
+        self.assertEqual(judge(replace(near, clear=0.4), LONG).sign, "within")
+        self.assertEqual(judge(replace(value(130, 120.5, 140), clear=1.66), LONG).sign, "close")
+        self.assertNotIn("nearer", judge(replace(value(110, 100, 130), clear=1.66), LONG).sentence)
+
+    def test_it_is_a_fifth_of_a_drop_in_every_basis(self) -> None:
+        """The model says how much; a change of unit carries it along."""
+        got = conclude(big(), fold(big(), walk((7, 8)).events)).value
+        self.assertAlmostEqual(got.clear, 8.3 / 5, places=1)
+        self.assertAlmostEqual(got.converted(unit="g/L").clear, got.clear / 1000)
+
+
 class Deciders(unittest.TestCase):
     def test_what_would_decide_is_tried_and_not_guessed(self) -> None:
-        """Against 120, 15 and 14 drops: knowing the drop size helps; a laboratory always does."""
+        """Against 120, 15 and 14 drops: drop size and a third help; a laboratory always does."""
         taps = walk((15, 14), blank=1)
         state = fold(big(), taps.events)
         readings = [d.reading for d in state.samples]
         got = conclude(big(), state).value
         found = deciders(big(), got, LONG, readings, [d.reading for d in state.blanks])
         self.assertEqual(found[-1], "a finer kit or a laboratory")
-        self.assertIn("a standard, which shows this bottle's drop size", found)
+        self.assertEqual(found[0], f"{STANDARD}, together with a third determination")
         self.assertTrue(sentence(found).startswith("What would decide: a standard"))
         hopeless = LONG.model_copy(update={"max": "112"})
         self.assertEqual(deciders(big(), got, hopeless, readings, []), (found[-1],))

@@ -15,6 +15,7 @@ from kessa.accounts.models import Membership, SignIn
 from kessa.permissions import signed_in
 from kessa.sync.capability import revoke
 from kessa.sync.models import Capability
+from kessa.ui.posted import posted
 
 
 @signed_in
@@ -72,7 +73,7 @@ def revoke_device(request: HttpRequest, capability_id: int) -> HttpResponse:
 @signed_in
 def codes(request: HttpRequest) -> HttpResponse:
     """Turn one-time codes on: picture, secret, and the first code to prove it works."""
-    form = TokenForm(request.POST or None)
+    form = TokenForm(posted(request))
     if request.method == "POST" and form.is_valid():
         spare = second_step.confirm(request.user, form.cleaned_data["token"])
         if spare:

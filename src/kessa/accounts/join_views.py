@@ -14,6 +14,7 @@ from kessa.accounts.members import join as join_programme
 from kessa.accounts.models import Invitation, Person
 from kessa.accounts.services import make_person
 from kessa.permissions import public
+from kessa.ui.posted import posted
 
 UNKNOWN = "This code is not known, or it has been used. Check it against the paper."
 
@@ -22,7 +23,7 @@ UNKNOWN = "This code is not known, or it has been used. Check it against the pap
 @public
 def join(request: HttpRequest) -> HttpResponse:
     """Type the code; a picture of it fills it in."""
-    form = CodeForm(request.POST or None, initial={"code": request.GET.get("code", "")[:40]})
+    form = CodeForm(posted(request), initial={"code": request.GET.get("code", "")[:40]})
     status = 200
     if request.method == "POST":
         status = 422
@@ -47,7 +48,7 @@ def join_as(request: HttpRequest) -> HttpResponse:
     invitation = _remembered(request)
     if invitation is None:
         return redirect("join")
-    form = AccountForm(request.POST or None)
+    form = AccountForm(posted(request))
     wrong = ""
     if request.method == "POST":
         try:

@@ -20,6 +20,7 @@ from kessa.accounts.models import Membership, Person, SignIn
 from kessa.accounts.passwords import use_code
 from kessa.accounts.services import found, free_slug
 from kessa.permissions import public, signed_in
+from kessa.ui.posted import posted
 
 NAME_TRIES, ADDRESS_TRIES, WINDOW = 10, 60, 15 * 60
 HALF_WAY = 10 * 60
@@ -33,7 +34,7 @@ def sign_in(request: HttpRequest) -> HttpResponse:
     """Name and password; then the one-time code, for those who use one."""
     if request.user.is_authenticated:
         return redirect("home")
-    form = SignInForm(request, request.POST or None)
+    form = SignInForm(request, posted(request))
     if request.method != "POST":
         return _sign_in_page(request, form)
     keys = _keys(request, request.POST.get("username", ""))
@@ -68,7 +69,7 @@ def sign_in_code(request: HttpRequest) -> HttpResponse:
     if not half or timezone.now().timestamp() - half["at"] > HALF_WAY:
         return redirect("sign-in")
     person = Person.objects.get(pk=half["person"])
-    form = TokenForm(request.POST or None)
+    form = TokenForm(posted(request))
     status = 200
     if request.method == "POST":
         status = 422
@@ -89,7 +90,7 @@ def sign_in_code(request: HttpRequest) -> HttpResponse:
 @public
 def forgotten(request: HttpRequest) -> HttpResponse:
     """A new password with a manager's code."""
-    form = ForgottenForm(request.POST or None)
+    form = ForgottenForm(posted(request))
     status = 200
     if request.method == "POST":
         status = 422
@@ -133,7 +134,7 @@ def programmes(request: HttpRequest) -> HttpResponse:
 @signed_in
 def new_programme(request: HttpRequest) -> HttpResponse:
     """Begin a programme of one's own."""
-    form = ProgrammeForm(request.POST or None)
+    form = ProgrammeForm(posted(request))
     if request.method == "POST" and form.is_valid():
         said = form.cleaned_data
         made = found(said["name"], free_slug(said["name"]), said["timezone"], request.user)

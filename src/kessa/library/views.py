@@ -7,6 +7,7 @@ from kessa.library.forms import LotForm
 from kessa.library.models import Lot, MethodVersion
 from kessa.library.services import note_lot, on_the_shelf
 from kessa.permissions import Permission, needs
+from kessa.ui.posted import posted
 
 
 @needs(Permission.VIEW)
@@ -33,7 +34,7 @@ def method(request: HttpRequest, method_id: str, version: int) -> HttpResponse:
 def new_lot(request: HttpRequest) -> HttpResponse:
     """Note a lot."""
     newest = MethodVersion.objects.of(request.programme).newest()
-    form = LotForm(request.POST or None, [version.method for version in newest])
+    form = LotForm(posted(request), [version.method for version in newest])
     if request.method == "POST" and form.is_valid():
         note_lot(request.programme, request.user, **form.cleaned_data)
         return redirect("library", programme=request.programme.slug)

@@ -11,6 +11,7 @@ from kessa.log.evidence import determinations_of, evidence
 from kessa.log.models import Result
 from kessa.log.refusal import Refusal
 from kessa.permissions import Permission, needs
+from kessa.ui.posted import posted
 
 
 def _own(request: HttpRequest, result_id: int) -> Result:
@@ -26,7 +27,7 @@ def reading(request: HttpRequest, result_id: int) -> HttpResponse:
     """Correct one determination's reading."""
     found = _own(request, result_id)
     standing = [d for d in determinations_of(found) if d["id"] and not d["rejected"]]
-    form = ReadingForm(request.POST or None, standing)
+    form = ReadingForm(posted(request), standing)
     if request.method == "POST" and form.is_valid():
         said = form.cleaned_data
         try:
@@ -43,7 +44,7 @@ def reading(request: HttpRequest, result_id: int) -> HttpResponse:
 def sample(request: HttpRequest, result_id: int) -> HttpResponse:
     """Correct the sample or its context."""
     found = _own(request, result_id)
-    form = SampleForm.of(found.run.sample, request.POST or None)
+    form = SampleForm.of(found.run.sample, posted(request))
     if request.method == "POST" and form.is_valid():
         try:
             correct_sample(found.run.sample, request.user, form.changes(), form.cleaned_data["why"])

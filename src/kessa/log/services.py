@@ -59,7 +59,8 @@ def evaluate(
             _reopen(result, Result.Status.PROVISIONAL, by, why)
         return made
     if made:
-        why = why or "taken back at the bench"
+        anew = f"computed anew by core {VERSION}"
+        why = why or (anew if made.core_version != VERSION else "taken back at the bench")
         _reopen(result, Result.Status.PROVISIONAL, by, why)
     result.status = result.status or Result.Status.PROVISIONAL
     result.waits_for = Result.WaitsFor.REVIEWER

@@ -10,6 +10,7 @@ from kessa.bench import services as bench
 from kessa.library.models import MethodVersion
 from kessa.library.services import in_use
 from kessa.permissions import Permission, needs
+from kessa.ui.posted import posted
 from kessa.visits import services
 from kessa.visits.forms import ContextForm, NotSampledForm, TakeForm
 from kessa.visits.models import Sample
@@ -53,7 +54,7 @@ def safety(request: HttpRequest, sample_id: int) -> HttpResponse:
     if request.method == "POST" and request.POST.get("go") == "yes":
         services.decide_to_go(sample, request.user)
         return _go(request, "context", sample)
-    form = NotSampledForm(request.POST if request.method == "POST" else None)
+    form = NotSampledForm(posted(request))
     if request.method == "POST" and form.is_valid():
         services.do_not_sample(sample, request.user, form.cleaned_data["said"])
         return redirect("point", programme=request.programme.slug, point_id=sample.point_id)
@@ -64,7 +65,7 @@ def safety(request: HttpRequest, sample_id: int) -> HttpResponse:
 def context(request: HttpRequest, sample_id: int) -> HttpResponse:
     """The context, before touching the water."""
     sample = _open_sample(request, sample_id)
-    form = ContextForm(request.POST if request.method == "POST" else None)
+    form = ContextForm(posted(request))
     if request.method == "POST" and form.is_valid():
         services.note_context(sample, request.user, form.cleaned_data)
         return _go(request, "take-sample", sample)
@@ -76,7 +77,7 @@ def take(request: HttpRequest, sample_id: int) -> HttpResponse:
     """Take the sample; then the bench."""
     sample = _open_sample(request, sample_id)
     now = timezone.localtime()
-    form = TakeForm(request.POST if request.method == "POST" else None, initial={"at": now})
+    form = TakeForm(posted(request), initial={"at": now})
     if request.method == "POST" and form.is_valid():
         services.take(sample, request.user, form.cleaned_data["at"], request.programme.timezone)
         run = bench.open_run(sample, request.user)

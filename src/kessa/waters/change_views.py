@@ -4,6 +4,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 
 from kessa.permissions import Permission, needs
+from kessa.ui.posted import posted
 from kessa.waters import services
 from kessa.waters.forms import OTHER, ChangePointForm, NewPointForm
 from kessa.waters.models import Point, Water
@@ -12,7 +13,7 @@ from kessa.waters.models import Point, Water
 @needs(Permission.MANAGE)
 def new_point(request: HttpRequest) -> HttpResponse:
     """A new point; ?water= names the water it lies at."""
-    form = NewPointForm(request.POST or None, request.programme, request.GET.get("water", ""))
+    form = NewPointForm(posted(request), request.programme, request.GET.get("water", ""))
     if request.method == "POST" and form.is_valid():
         said = form.cleaned_data
         water = _water(request, said)
@@ -28,7 +29,7 @@ def new_point(request: HttpRequest) -> HttpResponse:
 def change_point(request: HttpRequest, point_id: int) -> HttpResponse:
     """Describe a point anew."""
     point = get_object_or_404(Point.objects.of(request.programme), pk=point_id)
-    form = ChangePointForm(request.POST or None, point)
+    form = ChangePointForm(posted(request), point)
     if request.method == "POST" and form.is_valid():
         services.change_point(point, request.user, **form.cleaned_data)
         return redirect("point", programme=request.programme.slug, point_id=point.pk)

@@ -53,6 +53,7 @@ def report(
                 "reported_drops": d.reading.reported if d.reading else None,
                 "check_drops": d.check_drops,
                 "rejected": d.rejected,
+                "was": [{"drops": c.was, "why": c.why, "at": c.at} for c in d.corrections],
                 "used": d.id in outcome.used,
                 "drop_times": d.drop_times,
             }

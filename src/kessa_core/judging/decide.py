@@ -8,6 +8,8 @@ from kessa_core.methods import Method
 from kessa_core.quantities import Value
 from kessa_core.readings.dropcount import DropModel, DropReading, drop_model
 
+STANDARD = "a standard, which shows this bottle's drop size"
+
 
 def deciders(
     method: Method,
@@ -19,17 +21,18 @@ def deciders(
     """What would take the interval off the limit, the cheapest first; never empty.
 
     Tried: a third determination like one of those made; the bottle's own drop size known from a
-    standard; a portion three times larger, which makes the steps a third. A laboratory always.
+    standard; both where neither does alone. A laboratory always.
     """
     model = drop_model(method)
-    found = []
-    if len(readings) == 2 and any(
-        _settled(model, [*readings, reading], blanks, value, limit) for reading in readings
-    ):
-        found.append("a third determination")
     known_drop = replace(model, spread=replace(model.spread, shared=0.01))
+    thirds = [[*readings, reading] for reading in readings] if len(readings) == 2 else []
+    found = []
+    if any(_settled(model, third, blanks, value, limit) for third in thirds):
+        found.append("a third determination")
     if _settled(known_drop, readings, blanks, value, limit):
-        found.append("a standard, which shows this bottle's drop size")
+        found.append(STANDARD)
+    if not found and any(_settled(known_drop, third, blanks, value, limit) for third in thirds):
+        found.append(f"{STANDARD}, together with a third determination")
     return (*found, "a finer kit or a laboratory")
 
 

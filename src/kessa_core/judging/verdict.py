@@ -49,7 +49,9 @@ class Verdict:
 def judge(value: Value, limit: Limit) -> Verdict:
     """*value* against *limit*, compared in the limit's basis and unit.
 
-    All of the interval on the good side: within. All on the bad: beyond. Across: close.
+    All of the interval on the good side and clear of the limit: within. All on the bad side and
+    clear of it: beyond. Else: close. What "clear" is the reading principle says (Value.clear): on a
+    scale of whole steps the interval alone would call up to 8 % of truths at some limits within.
     Raises NoConversion where the two cannot be compared.
     """
     same = value.converted(basis=limit.basis, unit=limit.unit)
@@ -73,9 +75,10 @@ def _of_interval(value: Value, limit: Limit) -> Sign:
     high = float("inf") if value.interval.high is None else value.interval.high
     least = float("-inf") if limit.min is None else float(limit.min)
     most = float("inf") if limit.max is None else float(limit.max)
-    if least <= low and high <= most:
+    clear = value.clear
+    if (limit.min is None or least + clear <= low) and (limit.max is None or high + clear <= most):
         return "within"
-    return "beyond" if low > most or high < least else "close"
+    return "beyond" if low > most + clear or high < least - clear else "close"
 
 
 def _of_reported(value: Value, limit: Limit) -> Sign:
@@ -106,4 +109,13 @@ def _sentence(value: Value, limit: Limit, sign: Sign) -> str:
         return f"{what} is beyond {against}. {limit.beyond}{scope}"
     truth = "is" if value.interval.high is None else "lies in"
     close = f"{what} is too close to call against {against}"
-    return f"{close}: the truth {truth} {value.range_text}.{scope}"
+    near = ""
+    if not _reaches(value.converted(basis=limit.basis, unit=limit.unit), limit):
+        near = ", and its end is nearer to the limit than this method tells apart"
+    return f"{close}: the truth {truth} {value.range_text}{near}.{scope}"
+
+
+def _reaches(value: Value, limit: Limit) -> bool:
+    """Whether a bound of the limit lies inside the interval."""
+    bounds = [float(b) for b in (limit.min, limit.max) if b is not None]
+    return any(value.interval.holds(bound) for bound in bounds)

@@ -58,7 +58,10 @@ class Interval:
 
 @dataclass(frozen=True)
 class Value:
-    """One value: *number* in the unit of *quantity*, qualifier "", "<" or ">"."""
+    """One value: *number* in the unit of *quantity*, qualifier "", "<" or ">".
+
+    clear: how far the interval has to stay from a limit before a verdict is given, same unit.
+    """
 
     quantity: Quantity
     number: float
@@ -67,6 +70,7 @@ class Value:
     qualifier: str = ""
     how: str = ""
     rounding: str = "half-up"
+    clear: float = 0.0
 
     @property
     def figure(self) -> str:
@@ -116,4 +120,5 @@ class Value:
             quantity=replace(self.quantity, basis=basis, unit=unit),
             number=self.number * factor,
             interval=self.interval.scaled(factor),
+            clear=self.clear * factor,
         )

@@ -31,6 +31,8 @@ from kessa_core.quantities import Interval
 
 Kind = Literal["plain", "backed-off", "doubt", "beyond"]
 POINTS_A_DROP = 20
+CLEAR = 0.2
+"""Drops that an interval stays clear of a limit before a verdict: see docs/science/interval.md."""
 ROOM_ABOVE = 6
 """Drops above the maximum count up to which a truth is considered."""
 
@@ -103,6 +105,11 @@ class DropModel:
     def mixing(self) -> Floats:
         """Integrates the bottle's own scale out of a density on the grid."""
         return shared_scale(float(self.grid[-1]), len(self.grid), self.spread.shared)
+
+    @property
+    def clear(self) -> float:
+        """How far an interval stays from a limit before a verdict, in mg/L."""
+        return CLEAR * self.factor
 
     def needed(self, concentration: float, scale: float, need: float) -> float:
         """Drops that *concentration* mg/L takes: scale is the bottle's k, need the colour's b."""

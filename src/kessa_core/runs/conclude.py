@@ -74,14 +74,18 @@ def value_of(
         drop_model(method).interval(every, blanks),
         how="drop count",
         rounding=method.measures.rounding,
+        clear=drop_model(method).clear,
     )
 
 
 def value_beyond(method: Method, readings: list[DropReading], blanks: list[DropReading]) -> Value:
     """The bound kept when nothing changed at the maximum count."""
     number = float(readings[-1].drops * Decimal(method.titration.factor))
-    interval = drop_model(method).interval([readings[-1]], blanks)
-    return Value(method.quantity, number, method.measures.decimals, interval, ">", "drop count")
+    model = drop_model(method)
+    interval = model.interval([readings[-1]], blanks)
+    decimals = method.measures.decimals
+    how = "drop count"
+    return Value(method.quantity, number, decimals, interval, ">", how, clear=model.clear)
 
 
 def mean_drops(method: Method, used: list[DropReading], blanks: list[DropReading]) -> Decimal:
