@@ -1,8 +1,14 @@
-"""axe-core on every page, in both themes and both sizes; nothing is wider than its window."""
+"""axe-core on every page, in three themes and both sizes; nothing is wider than its window."""
 
 from django.test import override_settings
 from playwright.sync_api import expect
 
+from kessa.accounts.members import invite, withdraw
+from kessa.accounts.models import Membership
+from kessa.log.correct import correct_reading
+from kessa.log.review import decide
+from kessa.sync.capability import allow
+from kessa.ui.context import THEMES
 from kessa.visits.services import begin
 from tests.browser.base import PHONE, WIDE, BenchDriver, BrowserTest, axe, overflow
 
@@ -10,47 +16,76 @@ from tests.browser.base import PHONE, WIDE, BenchDriver, BrowserTest, axe, overf
 @override_settings(ROOT_URLCONF="tests.browser.urls")
 class Access(BrowserTest):
     def pages(self) -> list[str]:
-        result = self.room.finished((7, 12, 8))
+        room, manager = self.room, self.room.people["manager"]
+        result = room.finished((7, 12, 8))
+        correct_reading(result, room.monitor, "first-1", 8, "plain", "misread")
         for day in range(9):
-            self.room.finished(days_ago=day + 1)
-        self.room.finished((7, 12, 17), days_ago=2)
-        sample = begin(
-            self.room.programme, self.room.monitor, self.room.point, "chloride-drops-15ml"
-        )
-        run = self.room.new_run()
+            room.finished(days_ago=day + 1)
+        returned = room.finished((7, 12, 17), days_ago=2)
+        decide(returned, manager, "return", "which bottle?", returned.current_id)
+        sample = begin(room.programme, room.monitor, room.point, "chloride-drops-15ml")
+        run = room.new_run()
+        invite(room.programme, manager, "viewer", "Wren")
+        left = Membership.objects.get(programme=room.programme, person=room.people["viewer"])
+        withdraw(left, manager)
+        member = Membership.objects.get(programme=room.programme, person=room.monitor)
+        allow(run.sample.visit, manager, "device-1", "Android, Chrome")
         paths = [
-            "today/", "waters/", f"points/{self.room.point.pk}/", f"points/{self.room.other.pk}/",
+            "today/", "waters/", f"points/{room.point.pk}/", f"points/{room.other.pk}/",
+            "points/new/", f"points/{room.point.pk}/change/",
             f"samples/{sample.pk}/safety/", f"samples/{sample.pk}/context/",
             f"samples/{sample.pk}/sample/", "bench/", f"bench/{run.pk}/", "log/",
-            "log/?sign=beyond",
-            f"results/{result.pk}/", "library/", "library/chloride-drops-15ml/1/", "results/0/",
+            "log/?sign=beyond", f"results/{result.pk}/", f"results/{returned.pk}/",
+            f"results/{result.pk}/correct/", f"results/{result.pk}/correct-sample/",
+            "review/", "review/?result=" + str(result.pk), "library/", "library/lots/new/",
+            "library/chloride-drops-15ml/1/", "results/0/", "search/?q=ford", "search/?q=zzz",
+            "people/", f"people/{member.pk}/", f"people/{left.pk}/", "settings/", "audit/",
+            f"audit/?about=result:{result.pk}",
         ]  # fmt: skip
-        return [*(self.room.url(path) for path in paths), "/style/"]
+        outside = ["/style/", "/programmes/", "/programmes/new/", "/account/", "/account/codes/",
+                   "/join/"]  # fmt: skip
+        return [*(room.url(path) for path in paths), *outside]
 
-    def test_every_page_in_both_themes_and_sizes(self) -> None:
-        """No finding, no sideways scrolling, a title and one heading of the first rank."""
+    def test_every_page_in_three_themes_and_both_sizes(self) -> None:
+        """No finding, no sideways scrolling, a title, one heading of the first rank, a way back."""
         paths = self.pages()
-        for size, theme in ((WIDE, "day"), (PHONE, "dark"), (WIDE, "dark"), (PHONE, "day")):
+        for size in (WIDE, PHONE):
             context = self.context(size)
-            context.add_cookies([{"name": "theme", "value": theme, "url": self.base}])
-            page = self.sign_in(context)
+            page = self.sign_in(context, self.room.people["manager"])
+            page.emulate_media(reduced_motion="reduce")
             for path in paths:
                 page.goto(self.base + path)
-                with self.subTest(path=path, theme=theme, width=size["width"]):
-                    self.assertEqual(axe(page), [])
+                for theme in THEMES:
+                    page.evaluate("theme => document.documentElement.dataset.theme = theme", theme)
+                    with self.subTest(path=path, theme=theme, width=size["width"]):
+                        self.assertEqual(axe(page), [])
+                with self.subTest(path=path, width=size["width"]):
                     self.assertLessEqual(overflow(page), 0)
                     expect(page.locator("h1")).to_have_count(1)
                     self.assertRegex(page.title(), ".+ · Kessa")
+                    expect(page.locator("a.brand, nav a").first).to_be_attached()
             context.close()
 
-    def test_the_sign_in_page(self) -> None:
-        """Signed out, in both themes."""
-        for theme in ("day", "dark"):
-            context = self.context()
-            context.add_cookies([{"name": "theme", "value": theme, "url": self.base}])
-            page = self.new_page(context)
-            page.goto(self.base + "/sign-in/")
-            self.assertEqual(axe(page), [])
+    def test_pages_before_the_sign_in(self) -> None:
+        """Signed out, in three themes."""
+        page = self.new_page(self.context())
+        page.emulate_media(reduced_motion="reduce")
+        for path in ("/sign-in/", "/sign-in/forgotten/", "/join/"):
+            page.goto(self.base + path)
+            for theme in THEMES:
+                page.evaluate("theme => document.documentElement.dataset.theme = theme", theme)
+                with self.subTest(path=path, theme=theme):
+                    self.assertEqual(axe(page), [])
+
+    def test_wide_screens_and_zoom(self) -> None:
+        """1920 pixels wide, and 200 % on a small laptop: nothing is cut off or scrolls sideways."""
+        for size in ({"width": 1920, "height": 1080}, {"width": 640, "height": 400}):
+            page = self.sign_in(self.context(size), self.room.people["manager"])
+            result = self.room.finished()
+            for path in ("today/", "log/", "review/", f"results/{result.pk}/", "people/"):
+                page.goto(self.base + self.room.url(path))
+                with self.subTest(path=path, width=size["width"]):
+                    self.assertLessEqual(overflow(page), 0)
 
     def test_every_spot_of_the_bench(self) -> None:
         """Counting, reading, failed blank, finished: each without a finding."""

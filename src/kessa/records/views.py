@@ -1,5 +1,7 @@
 """The audit of a programme: to read, and as a file."""
 
+from urllib.parse import quote
+
 from django.core.paginator import Paginator
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from django.shortcuts import render
@@ -15,14 +17,28 @@ PAGE = 60
 
 @needs(Permission.REVIEW)
 def index(request: HttpRequest) -> HttpResponse:
-    """Every entry, the newest first; ?about=result:12 leaves those of one object."""
+    """The entries, the newest first; ?about=result:12 leaves those of one object, ?acts=all adds
+    each sending of acts, of which there are many."""
     entries = Entry.objects.of(request.programme).newest_first()
     about = request.GET.get("about", "").replace("\x00", "")[:80]
+    every = request.GET.get("acts") == "all"
     if about:
         entries = entries.on(about)
+    elif not every:
+        entries = entries.exclude(act="acts.kept")
     page = Paginator(entries, PAGE).get_page(request.GET.get("page"))
     rows = [(entry, sentence(entry.act), details(entry.data)) for entry in page]
-    return render(request, "records/index.html", {"page": page, "rows": rows, "about": about})
+    return render(
+        request,
+        "records/index.html",
+        {
+            "page": page,
+            "rows": rows,
+            "about": about,
+            "every": every,
+            "asked": "acts=all" if every else f"about={quote(about)}",
+        },
+    )
 
 
 @needs(Permission.REVIEW)

@@ -47,4 +47,6 @@ def sentence(act: str) -> str:
 
 def details(data: dict[str, Any]) -> str:
     """What of an entry's data is worth reading."""
-    return " · ".join(f"{data[key]}" for key in SHOWN if data.get(key) not in (None, ""))
+    said = {key: data[key] for key in SHOWN if data.get(key) not in (None, "")}
+    counted = f"{said.pop('count')} acts" if "count" in said else ""
+    return " · ".join(str(part) for part in (counted, *said.values()) if part)

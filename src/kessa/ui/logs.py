@@ -45,4 +45,9 @@ def _where(exc_info: ExcInfo) -> list[str]:
     """File and line of each step, without the values."""
     steps = traceback.extract_tb(exc_info[2])
     last = steps[-12:]
-    return [f"{s.filename.rpartition('src/')[2]}:{s.lineno} {s.name}" for s in last]
+    return [f"{_short(step.filename)}:{step.lineno} {step.name}" for step in last]
+
+
+def _short(filename: str) -> str:
+    """The file within the source or within its package; no path of the machine."""
+    return filename.rpartition("site-packages/")[2].rpartition("/src/")[2]

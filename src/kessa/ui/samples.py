@@ -7,6 +7,17 @@ from kessa_core.judging import judge, leading, limit_set
 from kessa_core.methods import shipped
 from kessa_core.quantities import Interval, Value
 
+SENDING = (
+    ("sent", "All sent"),
+    ("keeping", "Being kept"),
+    ("waiting", "3 kept here, waiting to be sent"),
+    ("offline", "3 kept here, no connection"),
+    ("sign-in gone", "3 kept here; sign in again to send"),
+    ("somebody else’s sign-in", "3 kept here for somebody else’s sign-in"),
+    ("too often", "3 kept here; the server asks to wait"),
+    ("broken", "This browser cannot keep acts; write the counts down"),
+)
+
 
 def samples() -> dict[str, Any]:
     """Gauges of every verdict, from the shipped limits."""
@@ -24,4 +35,4 @@ def samples() -> dict[str, Any]:
         drawn.append(
             (value, verdict, draw(value, limits, verdict.sign, verdict.words, Interval(42, 59)))
         )
-    return {"drawn": drawn, "method": method, "places": ()}
+    return {"drawn": drawn, "method": method, "places": (), "sending": SENDING}

@@ -443,4 +443,4 @@ storeThisPage(main.dataset.scope).then(
 );
 
 // For the tests that hold this page against the core's own fold.
-main.kessa = { act, pull: () => sender.pull(), digest: () => runs.map((run) => digest(run.state)), waiting: () => waitingCount };
+main.kessa = { ids: () => runs.flatMap((run) => run.events.map((event) => event.id)), act, pull: () => sender.pull(), digest: () => runs.map((run) => digest(run.state)), waiting: () => waitingCount };

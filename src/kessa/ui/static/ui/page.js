@@ -37,4 +37,14 @@ document.addEventListener("keydown", (event) => {
   } else if (key === "?") showKeys();
 });
 
+// A part of a page that could not be fetched says so; the next one that can takes it away.
+const notLoaded = document.getElementById("not-loaded");
+const failed = (kind) => {
+  notLoaded.textContent = notLoaded.dataset[kind];
+  notLoaded.hidden = false;
+};
+document.body.addEventListener("htmx:sendError", () => failed("offline"));
+document.body.addEventListener("htmx:responseError", () => failed("failed"));
+document.body.addEventListener("htmx:afterOnLoad", () => (notLoaded.hidden = true));
+
 sendLeftBehind();
