@@ -16,9 +16,9 @@ FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 WIDE, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 
 
-def sign_in(page: Page, address: str) -> None:
+def sign_in(page: Page, address: str, name: str = "monitor") -> None:
     page.goto(address)
-    page.get_by_label("Name").fill("monitor")
+    page.get_by_label("Name").fill(name)
     page.get_by_label("Password").fill(PASSWORD)
     page.get_by_role("button", name="Sign in").click()
     page.wait_for_url("**/today/")
@@ -68,6 +68,10 @@ def thread(page: Page, address: str, size: str) -> None:
     keys(page, "n", "n", "n", "n", "1", *["Space"] * 7, "e", "n")
     keys(page, "n", "n", "n", "n", "1", *["Space"] * 7)
     take("bench")
+    if size == "phone":
+        theme(page, "sunlight")
+        take("bench-sunlight")
+        theme(page, "day")
     keys(page, "Space", "e", "n")
     page.get_by_role("link", name="Open the result in the log").wait_for()
     take("done")
@@ -79,9 +83,24 @@ def thread(page: Page, address: str, size: str) -> None:
         take("log")
         page.goto(f"{address}/p/lowen-vale/library/chloride-drops-15ml/1/")
         take("method")
-        page.get_by_role("button", name="Dark theme").click()
+        theme(page, "dark")
         page.goto(f"{address}/p/lowen-vale/points/2/")
         take("point-dark")
+
+
+def theme(page: Page, name: str) -> None:
+    """Press the switch until the theme is there."""
+    while page.evaluate("document.documentElement.dataset.theme") != name:
+        page.get_by_role("button", name="Theme").click()
+
+
+def review(page: Page, address: str) -> None:
+    """The reviewer's queue, at the newest of those that wait."""
+    sign_in(page, address, "reviewer")
+    page.goto(f"{address}/p/lowen-vale/review/")
+    page.locator(".queue a").last.click()
+    page.wait_for_timeout(350)
+    page.screenshot(path=FOLDER / "review-wide.png")
 
 
 with serving() as address, sync_playwright() as playwright:
@@ -92,4 +111,5 @@ with serving() as address, sync_playwright() as playwright:
         page = chromium.new_context(viewport=viewport, timezone_id="Europe/London").new_page()
         page.clock.install()
         thread(page, address, size)
+    review(chromium.new_context(viewport=WIDE).new_page(), address)
     chromium.close()

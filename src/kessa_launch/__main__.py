@@ -18,6 +18,7 @@ COMMANDS = {
     "check": "say what is wrong with this installation and how to mend it",
     "audit": "verify the audit trail, or an exported file",
     "manage": "Django's management commands on the demo's database",
+    "release-data": "write this release's data for later upgrade tests",
     "shots": "take the pictures in docs/screenshots",
     "bench": "run a benchmark",
     "licences": "write the list of packages, versions and licences",
@@ -32,7 +33,7 @@ def main(arguments: list[str]) -> int:
     if not arguments or arguments[0] in ("-h", "--help", "help"):
         print("./kessa COMMAND")
         for name, what in COMMANDS.items():
-            print(f"  {name:9}{what}")
+            print(f"  {name:14}{what}")
         return 0 if arguments else 2
     name, rest = arguments[0], arguments[1:]
     if name not in COMMANDS:
@@ -41,7 +42,7 @@ def main(arguments: list[str]) -> int:
     if name in CORE:
         name, rest = "core", arguments
     try:
-        command = importlib.import_module(f"kessa_launch.commands.{name}")
+        command = importlib.import_module(f"kessa_launch.commands.{name.replace('-', '_')}")
         status: int = command.run(rest)
     except Trouble as trouble:
         print(f"kessa: {trouble}", file=sys.stderr)
