@@ -102,6 +102,19 @@ def limits_of(method: Method) -> list[float]:
     return sorted([*published, *(float(f"{limit:.4g}") for limit in spaced)])
 
 
+def bounds(method: Method, rng: np.random.Generator) -> None:
+    """How often "no change" gives a bound above the truth, for truths near the end of the range."""
+    model = drop_model(method)
+    for drops in (19, 20, 20.5, 21, 21.5, 22, 24):
+        truth, wrong = drops * model.factor, 0
+        for _ in range(RUNS // 10):
+            session = work(method, truth, rng)
+            last = session.samples[-1]
+            if last.kind == "beyond" and session.blank:
+                wrong += not model.interval([last], [session.blank]).holds(truth)
+        print(f"| {method.id} | {drops} | {RUNS // 10} | {100 * wrong / (RUNS // 10):.1f} % |")
+
+
 def main() -> None:
     """Print every table."""
     bars, curves = [], []
@@ -130,6 +143,9 @@ def main() -> None:
                 curves.append((name, simulator, limit, wrong))
                 cells = " | ".join(f"{share:.1f} %" for share in wrong)
                 print(f"| {name} | {simulator} | {limit:g} | {cells} |", flush=True)
+    print("\n| method | truth in drops | runs | bound above the truth |\n" + "| --- " * 4 + "|")
+    for number, name in enumerate(shipped_ids()):
+        bounds(shipped(name), np.random.default_rng(200 + number))
     if "--plots" in sys.argv:
         folder = Path(sys.argv[sys.argv.index("--plots") + 1])
         (folder / "coverage.svg").write_text(coverage_plot(bars), "utf-8")

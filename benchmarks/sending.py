@@ -24,8 +24,9 @@ BENCHES, ACTS = 20, 40
 
 
 def new_run() -> str:
-    programme, person = Programme.objects.get(), Person.objects.get(username="monitor")
-    point = Point.objects.first()
+    programme = Programme.objects.get(slug="lowen-vale")
+    person = Person.objects.get(username="monitor")
+    point = Point.objects.of(programme).first()
     sample = visits.begin(programme, person, point, "chloride-drops-15ml")
     visits.take(sample, person, timezone.now(), "UTC")
     return str(open_run(sample, person).pk)

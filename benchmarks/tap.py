@@ -41,9 +41,9 @@ MEASURE = """async (taps) => {
 def begin() -> tuple[str, str]:
     """A fresh run and the monitor's session."""
     person = Person.objects.get(username="monitor")
-    sample = visits.begin(
-        Programme.objects.get(), person, Point.objects.first(), "chloride-drops-15ml"
-    )
+    programme = Programme.objects.get(slug="lowen-vale")
+    point = Point.objects.of(programme).first()
+    sample = visits.begin(programme, person, point, "chloride-drops-15ml")
     visits.take(sample, person, timezone.now(), "UTC")
     run = open_run(sample, person)
     client = Client()

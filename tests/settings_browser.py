@@ -8,3 +8,4 @@ STORAGES = {
 }
 MIDDLEWARE = ["tests.browser.inflight.InFlight", *MIDDLEWARE]  # noqa: F405
 TEST_RUNNER = "tests.runner.BrowserRunner"
+DATABASES["default"]["TEST"] = {"NAME": "test_kessa_browser"}  # noqa: F405

@@ -31,7 +31,7 @@ class RoleForm(forms.Form):
 class InviteForm(RoleForm):
     """Whom to invite as what."""
 
-    note = forms.CharField(max_length=80, required=False, label="For whom (only you see this)")
+    note = forms.CharField(max_length=80, required=False, label="For whom")
     field_order = ["role", "note"]
 
 

@@ -24,8 +24,11 @@ def record(programme: Programme, person: Person | None, act: str, thing: Any, **
 
     The last thing a service does: the chain's head stays locked until the transaction ends.
     """
-    Chain.objects.get_or_create(programme=programme)
-    head = Chain.objects.select_for_update().get(programme=programme)
+    chains = Chain.objects.select_for_update().filter(programme=programme)
+    head = chains.first()
+    if head is None:
+        Chain.objects.get_or_create(programme=programme)
+        head = chains.get()
     now = timezone.now().astimezone(UTC)
     person_id = person.pk if person else None
     unsealed = CoreEntry(

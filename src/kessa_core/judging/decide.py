@@ -50,5 +50,6 @@ def _settled(
     value: Value,
     limit: Limit,
 ) -> bool:
-    tried = replace(value, interval=model.interval(readings, blanks))
+    alike = sorted(readings, key=lambda reading: (reading.halves, reading.kind))
+    tried = replace(value, interval=model.interval(alike, blanks))
     return judge(tried, limit).interval_sign != "close"

@@ -18,6 +18,7 @@ def words(method: Method) -> dict[str, Any]:
         "drop": "drop",
         "drops": "drops",
         "noChange": "no change",
+        "was": "corrected from",
         "before": "Before the first drop",
         "perDrop": f"{t.factor} {method.measures.unit} each, {t.portion_ml:g} mL portion",
         "blankPer": f"passes at up to {b.passes_at_most} {drops}",

@@ -4,6 +4,7 @@ import json
 import os
 import subprocess
 import tempfile
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 from kessa_launch import chromium, environment
@@ -65,25 +66,50 @@ def _test(where: Places, parts: list[str], labels: list[str]) -> int:
 
 
 def _suites(where: Places, python: Path, parts: list[str], labels: list[str]) -> tuple[int, int]:
-    passed = failed = 0
+    """Run the suites; the browser's runs beside the others, and its output comes after theirs."""
     cluster = Cluster(where, "test", FAST_AND_FORGETFUL)
     needs_database = any(part != "core" for part in parts)
+    beside = [part for part in parts if part == "browser" and len(parts) > 1]
+    found: list[tuple[int, int]] = []
+    processes: list[subprocess.Popen[str]] = []
     try:
         database = cluster.start().variables() if needs_database else {}
-        for part in parts:
-            more_passed, more_failed = _suite(where, python, part, labels, database)
-            passed, failed = passed + more_passed, failed + more_failed
+        with ThreadPoolExecutor(1) as second:
+            later = [
+                second.submit(_suite, where, python, part, labels, database, processes, hold=True)
+                for part in beside
+            ]
+            try:
+                for part in parts:
+                    if part not in beside:
+                        found.append(_suite(where, python, part, labels, database, processes))
+                found += [suite.result() for suite in later]
+            except BaseException:
+                for process in processes:
+                    process.terminate()
+                raise
     finally:
         if needs_database:
             cluster.stop()
-    return passed, failed
+    return sum(passed for passed, _ in found), sum(failed for _, failed in found)
 
 
 def _suite(
-    where: Places, python: Path, part: str, labels: list[str], database: dict[str, str]
+    where: Places,
+    python: Path,
+    part: str,
+    labels: list[str],
+    database: dict[str, str],
+    processes: list[subprocess.Popen[str]],
+    *,
+    hold: bool = False,
 ) -> tuple[int, int]:
-    """Run one suite in a process of its own; one that dies counts as one failure."""
-    print(f"\n== {part} tests", flush=True)
+    """Run one suite in a process of its own; one that dies counts as one failure.
+
+    *processes* gains the process. *hold*: keep the output until the suite has ended.
+    """
+    if not hold:
+        print(f"\n== {part} tests", flush=True)
     with tempfile.TemporaryDirectory(prefix="kessa-test-") as scratch:
         counts = Path(scratch) / "counts.json"
         (Path(scratch) / "static").mkdir()
@@ -103,8 +129,21 @@ def _suite(
             labels if any(not a.startswith("-") for a in labels) else [f"tests.{part}", *labels]
         )
         command = [str(python), "-m", "kessa", "test", "--noinput", *chosen]
-        done = subprocess.run(command, env=environ, stdin=subprocess.DEVNULL, cwd=CLONE)
+        said = subprocess.PIPE if hold else None
+        process = subprocess.Popen(
+            command,
+            env=environ,
+            stdin=subprocess.DEVNULL,
+            stdout=said,
+            stderr=subprocess.STDOUT if hold else None,
+            cwd=CLONE,
+            text=True,
+        )
+        processes.append(process)
+        output, _ = process.communicate()
+        if hold:
+            print(f"\n== {part} tests, run beside the others\n{output}", flush=True)
         if not counts.exists():
             return 0, 1
         tally = json.loads(counts.read_text())
-        return tally["passed"], tally["failed"] or int(done.returncode != 0)
+        return tally["passed"], tally["failed"] or int(process.returncode != 0)

@@ -32,11 +32,12 @@ function determination(sheet, state, d) {
   const drops = d.count === 1 ? words.drop : words.drops;
   const base = { what: nameOf(words, d), when: clock(d.at || d.times.at(-1)) };
   if (d.rejected) return slip({ ...base, figure: String(d.count), unit: drops, note: d.rejected, out: true });
-  if (d.role === "blank") return slip({ ...base, figure: said(d), unit: drops, note: words.passedNote });
+  const corrected = d.was.map((was) => `${words.was} ${said(was)}: ${was.why}`).join("; ");
+  if (d.role === "blank") return slip({ ...base, figure: said(d), unit: drops, note: corrected || words.passedNote });
   const row = single(sheet, state, d);
   base.what += d.kind === "beyond" ? `, ${words.noChange}` : `, ${said(d)} ${drops}`;
   if (!row) return slip({ ...base, figure: said(d), unit: drops, note: words.later });
-  return slip({ ...base, figure: row.f, unit: `${row.u}\n${row.r}`, row, note: row.a });
+  return slip({ ...base, figure: row.f, unit: `${row.u}\n${row.r}`, row, note: corrected || row.a });
 }
 
 export function paintTape(list, runs) {
