@@ -8,6 +8,7 @@
     quality       blanks and repeats
     runs          fold(events) -> state, next step, flags, result
     judging       limits and verdicts
+    records       the audit chain
     sheets        compiling a run into what a browser can play
     trends        what is usual at a place
     simulation    virtual samples and hands, from the forward models

@@ -6,6 +6,7 @@ from django.test import override_settings
 from playwright.sync_api import expect
 
 from kessa.bench.models import Event, Run
+from kessa.log.models import Result
 from kessa.log.services import state_of
 from kessa.sync.capability import revoke
 from kessa.sync.models import Capability
@@ -188,6 +189,18 @@ class Devices(BrowserTest):
         expect(bench.page.locator("#refused")).to_be_visible()
         bench.click("Read, put away")
         expect(bench.page.locator("#refused")).to_be_hidden()
+
+    def test_the_person_is_told_when_the_server_says_otherwise(self) -> None:
+        """The limits were changed after the page had its sheet: both verdicts are kept."""
+        bench = self.bench()
+        bench.press("1").count(1, "blank").count(15)
+        self.room.water.limit_set = "epa-freshwater"
+        self.room.water.save()
+        bench.count(14).all_sent()
+        expect(bench.page.locator("#shown")).to_contain_text("Both are kept")
+        expect(bench.page.locator("#r-sign")).to_contain_text("within")
+        current = Result.objects.get().current
+        self.assertEqual((current.sign, current.shown["s"]), ("within", "close"))
 
     def test_a_new_release_does_not_take_over_an_open_run(self) -> None:
         """The page that began the run stays until it has ended; the next run has the new one."""

@@ -355,7 +355,7 @@ function answered(answer) {
   }
   if (answer.refused.length) leaveOut(new Set(answer.refused.map((one) => one.id)));
   outbox.waiting().then((waiting) => {
-    const settled = !waiting.some((event) => runs.some((run) => run.id === event.run));
+    const settled = !pending && !waiting.some(({ event }) => runs.some((run) => run.id === event.run));
     const differs = settled && runs.some((run) => run.answer && run.answer.digest !== digest(run.state));
     show($("mismatch"), differs);
     show($("shown"), settled && runs.some(showsOtherwise));
