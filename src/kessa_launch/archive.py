@@ -28,6 +28,11 @@ class Backup:
         found: dict[str, Any] = self.listed["figures"]
         return found
 
+    @property
+    def summary(self) -> str:
+        """The counts that people ask for: "4 people, 77 runs, 76 results, 628 audit entries"."""
+        return summary(self.figures)
+
     def unpack_dump(self, target: Path) -> None:
         """Write the database's dump to *target*."""
         with tarfile.open(self.path) as archive:
@@ -53,6 +58,21 @@ class Backup:
                 target.write_bytes(found.read())
                 written += 1
         return written
+
+
+COUNTED = {
+    "accounts.Person": "people",
+    "bench.Run": "runs",
+    "log.Result": "results",
+    "log.Evaluation": "evaluations",
+    "records.Entry": "audit entries",
+}
+
+
+def summary(figures: dict[str, Any]) -> str:
+    """The counts that people ask for."""
+    counts = figures["counts"]
+    return ", ".join(f"{counts.get(label, 0)} {words}" for label, words in COUNTED.items())
 
 
 def write(path: Path, dump: Path, media: Path, about: dict[str, Any]) -> None:

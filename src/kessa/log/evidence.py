@@ -61,7 +61,6 @@ def evidence(result: Result, person: Person, role: str) -> dict[str, Any]:
         "limit": limit,
         "limit_set": held,
         "acts": acts_of(result, method),
-        "budget": budget_of(result) if current.finish == "done" else None,
         "determinations": determinations_of(result),
         "earlier": earlier(result),
         "reviews": list(result.reviews.select_related("by")),
@@ -73,7 +72,9 @@ def evidence(result: Result, person: Person, role: str) -> dict[str, Any]:
 
 
 def budget_of(result: Result) -> Budget | None:
-    """Where the width of the interval comes from."""
+    """Where the width of the interval comes from; None where there is no two-sided one."""
+    if result.current.finish != "done":
+        return None
     state = state_of(result.run)
     readings = [d.reading for d in state.samples if d.reading]
     blanks = [d.reading for d in state.blanks if d.reading]

@@ -7,7 +7,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from kessa.log.concerns import concerns
-from kessa.log.evidence import evidence, gauge_of
+from kessa.log.evidence import budget_of, evidence, gauge_of
 from kessa.log.forms import AnswerForm, DecisionForm
 from kessa.log.models import Result
 from kessa.log.refusal import Refusal
@@ -53,7 +53,8 @@ def reply(request: HttpRequest, result_id: int) -> HttpResponse:
             form.add_error(None, str(refusal))
         else:
             return redirect("result", programme=request.programme.slug, result_id=found.pk)
-    shown = evidence(found, request.user, request.role) | {"answer_form": form}
+    shown = evidence(found, request.user, request.role)
+    shown |= {"answer_form": form, "budget": budget_of(found)}
     return render(request, "log/result.html", shown, status=422)
 
 

@@ -6,7 +6,7 @@ from django.shortcuts import get_object_or_404, render
 
 from kessa.bench.models import Event
 from kessa.log import csv_file
-from kessa.log.evidence import evidence, gauge_of, struck_of
+from kessa.log.evidence import budget_of, evidence, gauge_of, struck_of
 from kessa.log.export import events_file
 from kessa.log.forms import LogFilter
 from kessa.log.models import Result
@@ -48,7 +48,8 @@ def result(request: HttpRequest, result_id: int) -> HttpResponse:
     """A result with its whole evidence."""
     results = Result.objects.of(request.programme).with_evidence()
     found = get_object_or_404(results, pk=result_id)
-    return render(request, "log/result.html", evidence(found, request.user, request.role))
+    shown = evidence(found, request.user, request.role) | {"budget": budget_of(found)}
+    return render(request, "log/result.html", shown)
 
 
 @needs(Permission.VIEW)

@@ -1,6 +1,5 @@
 """./kessa backup [FILE]: database and photographs in one file, verified by restoring a copy."""
 
-import json
 import tempfile
 import time
 from datetime import UTC, datetime
@@ -26,7 +25,7 @@ def run(arguments: list[str]) -> int:
         begun = time.monotonic()
         figures = _write(database, path, now)
         print(f"{path}: {path.stat().st_size / 1e6:.1f} MB in {time.monotonic() - begun:.1f} s")
-        print(json.dumps(figures["counts"]))
+        print(archive.summary(figures))
         print("Verified: every part read back, and a restored copy has these figures.")
     return 0
 

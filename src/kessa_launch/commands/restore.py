@@ -1,6 +1,5 @@
 """./kessa restore FILE [--replace]: a backup becomes the database; what was there is kept aside."""
 
-import json
 import os
 import tempfile
 import time
@@ -51,7 +50,7 @@ def _change_over(database: Database, backup: archive.Backup, *, replace: bool) -
     database.sql(f'ALTER DATABASE "{fresh.name}" RENAME TO "{database.name}"')
     written = backup.unpack_media(database.media)
     print(f"Restored what was saved on {backup.listed['made']}; {written} files written.")
-    print(json.dumps(backup.figures["counts"]))
+    print(backup.summary)
     print(f"The figures are those of the backup. What was here before is the database {aside}.")
 
 
