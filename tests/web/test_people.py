@@ -291,3 +291,12 @@ class FirstUse(TestCase):
         )
         self.assertContains(begun, "Is it safe to sample?")
         self.assertEqual(Entry.objects.filter(act="method.taken-up").count(), 1)
+
+    def test_a_new_water_is_made_when_one_is_named(self) -> None:
+        """Whatever the list says; without a name the point lies at the chosen water."""
+        room = Room()
+        self.client.force_login(room.people["manager"])
+        point = {"water": room.water.pk, "kind": "well", "name": "pump", "place": "yard"}
+        for name, water in (("The well", "The well"), ("", "Beck")):
+            self.client.post(room.url("points/new/"), point | {"water_name": name})
+            self.assertEqual(Point.objects.latest("pk").water.name, water)

@@ -16,6 +16,10 @@ NAME_TAKEN = "Somebody signs in with this name already. Choose another."
 class SignInForm(AuthenticationForm):
     """Name and password; throttled by the view."""
 
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["username"].label = "Name"
+
     error_messages = {
         "invalid_login": "Name and password do not fit together. Check both; capitals count.",
         "inactive": "Name and password do not fit together. Check both; capitals count.",

@@ -54,7 +54,9 @@ class NewPointForm(PointForm):
 
     def clean(self) -> dict[str, Any]:
         data = super().clean() or {}
-        if data.get("water") == OTHER and not data.get("water_name", "").strip():
+        if data.get("water_name", "").strip():
+            data["water"] = OTHER
+        elif data.get("water") == OTHER:
             self.add_error("water_name", "Name the water, such as “Quill Brook”.")
         return data
 
