@@ -52,3 +52,23 @@ class WrongInput(unittest.TestCase):
         for bad in ("nan", "inf", True, None, [1]):
             with self.subTest(bad=bad), self.assertRaises(CoreError):
                 calculate("species-convert", {"value": bad, "from": "N", "to": "NO3"})
+
+    def test_lists_and_choices(self) -> None:
+        """A list must hold numbers and pair up; of two possible inputs one is given."""
+        for name, given, says in (
+            ("photometer-calibration", {"x": "0,1", "y": [0, 1]}, "x must be a list of numbers"),
+            ("photometer-calibration", {"x": [0, "a"], "y": [0, 1]}, "x must be a number"),
+            ("photometer-calibration", {"x": [0, 1, 2], "y": [0, 1]}, "do not pair up"),
+            ("photometer-inverse", {"x": [0, 1], "y": [0, 1], "y0": 1, "replicates": 1.5}, "whole"),
+            ("photometer-transmittance", {}, "one of the two"),
+            ("photometer-transmittance", {"absorbance": 1, "percent_transmittance": 5}, "one of"),
+            ("hardness-convert", {"value": 1, "from": "ppm", "to": "dh"}, "Use mmol_l"),
+        ):
+            with self.subTest(name, **given), self.assertRaisesRegex(CoreError, says):
+                calculate(name, given)
+
+    def test_two_standards_leave_no_error_to_state(self) -> None:
+        """A line through two points has a slope and nothing to judge it by."""
+        found = calculate("photometer-inverse", {"x": [0, 2], "y": [0, 1], "y0": 0.5})
+        self.assertEqual(found, {"x0": 1.0})
+        self.assertNotIn("lod", calculate("photometer-calibration", {"x": [0, 2], "y": [0, 1]}))

@@ -3,9 +3,21 @@
 registry    names, parameters, units, sources; checking and calling
 titration   titration-factor, titration-burette
 species     species-convert
+water       hardness-convert, conductivity-25, turbidity-tube, turbidity-tube-inverse, dilution
+photometer  photometer-transmittance, photometer-calibration, photometer-inverse
+agreement   rpd, recovery, spike-recovery
 """
 
-from kessa_core.calculations import species, titration
+from kessa_core.calculations import agreement, photometer, species, titration, water
 from kessa_core.calculations.registry import Calculation, calculate, calculations
 
-__all__ = ["Calculation", "calculate", "calculations", "species", "titration"]
+__all__ = [
+    "Calculation",
+    "agreement",
+    "calculate",
+    "calculations",
+    "photometer",
+    "species",
+    "titration",
+    "water",
+]

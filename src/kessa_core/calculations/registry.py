@@ -10,7 +10,10 @@ from kessa_core.errors import CoreError, NotANumber, UnknownName
 
 @dataclass(frozen=True)
 class Given:
-    """One input: its unit, what it is, and the values the definition allows."""
+    """One input: its unit, what it is, and the values the definition allows.
+
+    kind: float, str, or list (of numbers). needed: whether it has to be given.
+    """
 
     key: str
     unit: str
@@ -19,6 +22,7 @@ class Given:
     default: Any = None
     above: float | None = None
     at_least: float | None = None
+    needed: bool = True
 
     def read(self, raw: Any) -> Any:
         """The checked input. Raises NotANumber saying what it must be."""
@@ -26,6 +30,10 @@ class Given:
             if not isinstance(raw, str) or not raw:
                 raise NotANumber(f"{self.key} must be a name.", field=self.key)
             return raw
+        if self.kind is list:
+            if not isinstance(raw, list):
+                raise NotANumber(f"{self.key} must be a list of numbers.", field=self.key)
+            return [self._number(one) for one in raw]
         return self._number(raw)
 
     def _number(self, raw: Any) -> float:
@@ -65,6 +73,8 @@ class Calculation:
         read: dict[str, Any] = {}
         for key, given in keys.items():
             raw = inputs.get(key, given.default)
+            if raw is None and not given.needed:
+                continue
             if raw is None:
                 unit = f" ({given.unit})" if given.unit else ""
                 wrong.append(f"{key} is missing{unit}.")

@@ -53,6 +53,7 @@ def _list() -> None:
         for given in calculation.given:
             unit = f" {given.unit}" if given.unit else ""
             default = "" if given.default is None else f" (default {given.default:g})"
+            default = default if given.needed else " (optional)"
             print(f"    {given.key.rstrip('_')}{unit}: {given.about}{default}")
         for key, unit in calculation.gives.items():
             print(f"    -> {key}: {unit}")
