@@ -75,6 +75,7 @@ own_account = [
     path("codes/", account.codes, name="codes"),
     path("codes/off/", account.codes_off, name="codes-off"),
     path("devices/<int:sign_in_id>/", account.sign_out_device, name="sign-out-device"),
+    path("sending/all/", account.revoke_every_device, name="revoke-every-device"),
     path("sending/<int:capability_id>/", account.revoke_device, name="revoke-device"),
     path("leave/<int:membership_id>/", account.leave, name="leave"),
     path("close/", account.leave_for_good, name="leave-for-good"),

@@ -66,6 +66,7 @@ OWN = {
     "codes-off": "post",
     "sign-out-device": "post",
     "revoke-device": "post",
+    "revoke-every-device": "post",
     "leave": "post",
     "leave-for-good": "post",
 }

@@ -97,6 +97,16 @@ class Capabilities(Sending):
                 self.assertIn("may not send any more", answer.json()["error"])
         self.assertEqual(Event.objects.count(), 0)
 
+    def test_all_are_revoked_at_once_from_the_account(self) -> None:
+        """Each is listed, and one button ends them; nobody else's."""
+        tokens = [allow(self.visit, self.room.monitor, f"device-{n}", "tablet")[0] for n in "12"]
+        other, _ = allow(self.visit, self.room.people["reviewer"], "device-3", "tablet")
+        self.assertContains(self.client.get("/account/"), "Devices that may still send")
+        self.client.post("/account/sending/all/")
+        events = self.taps().before().events
+        statuses = [self.append(token, events).status_code for token in (*tokens, other)]
+        self.assertEqual(statuses, [401, 401, 200])
+
     def test_only_its_hash_is_kept(self) -> None:
         """The token stands nowhere in the database."""
         self.assertNotIn(self.token(), str(list(Capability.objects.values())))

@@ -17,6 +17,9 @@ from kessa.sync.capability import revoke
 from kessa.sync.models import Capability
 from kessa.ui.posted import posted
 
+LISTED = 12
+"""Devices that may still send, before the rest is only counted."""
+
 
 @signed_in
 def account(request: HttpRequest) -> HttpResponse:
@@ -66,6 +69,15 @@ def revoke_device(request: HttpRequest, capability_id: int) -> HttpResponse:
     """A device may no longer send acts after its sign-in has expired."""
     mine = Capability.objects.of(request.user).standing()
     revoke(get_object_or_404(mine, pk=capability_id), request.user)
+    return redirect("account")
+
+
+@require_POST
+@signed_in
+def revoke_every_device(request: HttpRequest) -> HttpResponse:
+    """No device may send any more without a sign-in."""
+    for capability in Capability.objects.of(request.user).standing():
+        revoke(capability, request.user)
     return redirect("account")
 
 
@@ -126,13 +138,15 @@ def leave_for_good(request: HttpRequest) -> HttpResponse:
 
 
 def _page(request: HttpRequest, **more: Any) -> HttpResponse:
+    capabilities = list(Capability.objects.of(request.user).standing().order_by("-made_at"))
     context = {
         "name_form": NameForm(initial={"shown_name": request.user.shown_name}),
         "password_form": PasswordForm(None, request.user),
         "codes_on": second_step.is_on(request.user),
         "sign_ins": SignIn.objects.of(request.user),
         "this_session": request.session.session_key,
-        "capabilities": Capability.objects.of(request.user).standing().order_by("-made_at"),
+        "capabilities": capabilities[:LISTED],
+        "more_capabilities": max(0, len(capabilities) - LISTED),
         "memberships": Membership.objects.of(request.user).standing().order_by("programme__name"),
         **more,
     }
