@@ -100,6 +100,12 @@ def withdraw(membership: Membership, by: Person) -> None:
     record(held.programme, by, act, held, role=held.role)
 
 
+def alone(programme: Programme) -> bool:
+    """Whether the programme has one member who tests or decides."""
+    working = Membership.objects.filter(programme=programme).standing()
+    return working.exclude(role=Role.VIEWER).count() == 1
+
+
 def _held(membership: Membership) -> Membership:
     """The membership with the programme's managers locked, so that two cannot both leave."""
     standing = Membership.objects.filter(programme_id=membership.programme_id).standing()

@@ -13,7 +13,6 @@ from kessa.accounts import leaving, members, passwords, second_step
 from kessa.accounts.forms import InviteForm, RoleForm, SettingsForm
 from kessa.accounts.models import Invitation, Membership
 from kessa.accounts.services import change_settings
-from kessa.log.review import alone
 from kessa.permissions import Permission, needs
 from kessa.ui.posted import posted
 
@@ -111,7 +110,7 @@ def reset(request: HttpRequest, membership_id: int) -> HttpResponse:
 @needs(Permission.MANAGE)
 def settings(request: HttpRequest) -> HttpResponse:
     """The programme's name, time zone, and own review."""
-    form = SettingsForm.of(request.programme, posted(request), alone(request.programme))
+    form = SettingsForm.of(request.programme, posted(request), members.alone(request.programme))
     if request.method == "POST" and form.is_valid():
         change_settings(request.programme, request.user, **form.cleaned_data)
         return redirect("today", programme=request.programme.slug)

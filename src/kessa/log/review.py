@@ -3,7 +3,8 @@
 from django.db import transaction
 from django.utils import timezone
 
-from kessa.accounts.models import Membership, Person, Role
+from kessa.accounts.members import alone
+from kessa.accounts.models import Person
 from kessa.bench.models import Event
 from kessa.log.models import Result, Review
 from kessa.log.refusal import Refusal
@@ -23,12 +24,6 @@ def analysts(result: Result) -> set[int]:
     acts = Event.objects.filter(run_id=run.pk).values_list("person_id", flat=True)
     corrected = run.sample.corrections.values_list("by_id", flat=True)
     return {run.opened_by_id, *acts, *corrected}
-
-
-def alone(programme: object) -> bool:
-    """Whether the programme has one member who tests or decides."""
-    working = Membership.objects.filter(programme=programme).standing()
-    return working.exclude(role=Role.VIEWER).count() == 1
 
 
 def may_accept(result: Result, person: Person) -> bool:
