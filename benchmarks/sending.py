@@ -1,24 +1,19 @@
 """One event accepted by the server with 20 benches at once: every bench adds a drop and waits."""
 
+import json
 import threading
 import time
+import urllib.request
+from uuid import uuid4
 
-import django
+from django.test import Client
+from django.utils import timezone
 from tools.serving import serving, spread
 
-django.setup()
-
-import json  # noqa: E402
-import urllib.request  # noqa: E402
-from uuid import uuid4  # noqa: E402
-
-from django.test import Client  # noqa: E402
-from django.utils import timezone  # noqa: E402
-
-from kessa.accounts.models import Person, Programme  # noqa: E402
-from kessa.bench.services import open_run  # noqa: E402
-from kessa.visits import services as visits  # noqa: E402
-from kessa.waters.models import Point  # noqa: E402
+from kessa.accounts.models import Person, Programme
+from kessa.bench.services import open_run
+from kessa.visits import services as visits
+from kessa.waters.models import Point
 
 BENCHES, ACTS = 20, 40
 

@@ -12,25 +12,19 @@ import sys
 import time
 from contextlib import suppress
 
-import django
+from django.core.management import call_command
+from django.db import connection
+from django.test import Client
+from playwright.sync_api import Page, sync_playwright
+from tests.browser.base import ARGUMENTS, BenchDriver
+from tests.browser.server import Server
+from tests.builders.people import Room
 
-os.environ.setdefault("DJANGO_SETTINGS_MODULE", "kessa.settings")
-os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
-django.setup()
-
-from django.core.management import call_command  # noqa: E402
-from django.db import connection  # noqa: E402
-from django.test import Client  # noqa: E402
-from playwright.sync_api import Page, sync_playwright  # noqa: E402
-from tests.browser.base import ARGUMENTS, BenchDriver  # noqa: E402
-from tests.browser.server import Server  # noqa: E402
-from tests.builders.people import Room  # noqa: E402
-
-from kessa.bench.models import Event  # noqa: E402
-from kessa.records.verify import breaks  # noqa: E402
-from kessa_launch import ports  # noqa: E402
-from kessa_launch.places import places  # noqa: E402
-from kessa_launch.postgres import Cluster  # noqa: E402
+from kessa.bench.models import Event
+from kessa.records.verify import breaks
+from kessa_launch import ports
+from kessa_launch.places import places
+from kessa_launch.postgres import Cluster
 
 TIMES = int(sys.argv[1]) if len(sys.argv) > 1 else 50
 KEYS = ["Space"] * 6 + ["n"] * 5 + ["1"] * 4 + ["e"] * 2 + ["Backspace", "o", "d"]
@@ -109,6 +103,7 @@ class Soak:
 
 def main() -> None:
     """Run it and check the audit at the end."""
+    os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
     call_command("migrate", interactive=False, verbosity=0)
     call_command("collectstatic", interactive=False, verbosity=0)
     with sync_playwright() as playwright:

@@ -1,18 +1,14 @@
 """Tap to painted count in the browser: p95, with the server and without it; goal one frame."""
 
-import django
+from django.test import Client
+from django.utils import timezone
+from playwright.sync_api import sync_playwright
 from tools.serving import serving, spread
 
-django.setup()
-
-from django.test import Client  # noqa: E402
-from django.utils import timezone  # noqa: E402
-from playwright.sync_api import sync_playwright  # noqa: E402
-
-from kessa.accounts.models import Person, Programme  # noqa: E402
-from kessa.bench.services import open_run  # noqa: E402
-from kessa.visits import services as visits  # noqa: E402
-from kessa.waters.models import Point  # noqa: E402
+from kessa.accounts.models import Person, Programme
+from kessa.bench.services import open_run
+from kessa.visits import services as visits
+from kessa.waters.models import Point
 
 # From the tap's own time stamp to the count in the page, and to the frame that shows it.
 MEASURE = """async (taps) => {

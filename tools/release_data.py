@@ -3,25 +3,21 @@
 import gzip
 import uuid
 
-import django
+from django.core.management import call_command
+from tests.builders.people import Room
+from tests.builders.runs import Taps
 
-django.setup()
-
-from django.core.management import call_command  # noqa: E402
-from tests.builders.people import Room  # noqa: E402
-from tests.builders.runs import Taps  # noqa: E402
-
-from kessa.accounts.members import invite, withdraw  # noqa: E402
-from kessa.accounts.models import Membership  # noqa: E402
-from kessa.log.correct import correct_reading, correct_sample  # noqa: E402
-from kessa.log.review import decide  # noqa: E402
-from kessa.sync.capability import allow  # noqa: E402
-from kessa.sync.services import keep  # noqa: E402
-from kessa.visits import services as visits  # noqa: E402
-from kessa_core import VERSION  # noqa: E402
-from kessa_core.methods import shipped  # noqa: E402
-from kessa_launch.database import chosen  # noqa: E402
-from kessa_launch.places import CLONE, places  # noqa: E402
+from kessa.accounts.members import invite, withdraw
+from kessa.accounts.models import Membership
+from kessa.log.correct import correct_reading, correct_sample
+from kessa.log.review import decide
+from kessa.sync.capability import allow
+from kessa.sync.services import keep
+from kessa.visits import services as visits
+from kessa_core import VERSION
+from kessa_core.methods import shipped
+from kessa_launch.database import chosen
+from kessa_launch.places import CLONE, places
 
 
 def send(room: Room, taps: Taps) -> None:

@@ -3,14 +3,10 @@
 import re
 from pathlib import Path
 
-import django
 from playwright.sync_api import Page, sync_playwright
 
+from kessa.demo.people import PASSWORD
 from tools.serving import serving
-
-django.setup()
-
-from kessa.demo.people import PASSWORD  # noqa: E402 - needs the apps to be ready
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 WIDE, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}

@@ -8,6 +8,7 @@ from pathlib import Path
 from django.core.management import CommandError, call_command
 from django.db import connection
 from django.test import TestCase
+from django.test.utils import CaptureQueriesContext
 
 from kessa.bench.models import Event
 from kessa.log.correct import correct_reading, correct_sample
@@ -85,7 +86,7 @@ class Audit(TestCase):
         self.assertRegex("\n".join(self.found()), r"\d+ acts were kept, \d+ are there")
         event.batch = "none"
         event.save(force_insert=True)
-        self.assertIn("was never entered in the audit", "\n".join(self.found()))
+        self.assertIn("never entered in the audit", "\n".join(self.found()))
 
     def test_the_command(self) -> None:
         """Silent about a whole record; a break is named and ends with an error."""
@@ -127,3 +128,14 @@ class Audit(TestCase):
         part = self.client.get(self.room.url(f"audit/?about=result:{self.result.pk}"))
         self.assertContains(part, "the result went back to review")
         self.assertNotContains(part, "took up a method document")
+
+    def test_the_evidence_is_fetched_in_pieces(self) -> None:
+        """As many queries for ten results as for one."""
+        counts = []
+        for more in (0, 9):
+            for _ in range(more):
+                self.room.finished()
+            with CaptureQueriesContext(connection) as seen:
+                self.assertEqual(self.found(), [])
+            counts.append(len(seen))
+        self.assertEqual(counts[0], counts[1])

@@ -14,7 +14,7 @@ from kessa.log.models import Result
 from kessa.sync.capability import allow, revoke
 from kessa.sync.models import Capability
 from tests.builders.people import Room
-from tests.builders.runs import Taps
+from tests.builders.runs import Taps, small
 
 
 class Sending(TestCase):
@@ -160,6 +160,18 @@ class Others(Sending):
         self.assertEqual(told["arrival"], 2 + len(more))
         quiet = self.send([], since={str(self.run_.pk): told["arrival"]}).json()
         self.assertEqual((quiet["others"][str(self.run_.pk)]["events"], quiet["runs"]), ([], {}))
+
+    def test_a_page_hears_of_the_run_that_another_device_went_on_with(self) -> None:
+        """The smaller portion begun elsewhere arrives with the run it continues."""
+        taps = self.taps().before().count(1, "blank").beyond()
+        self.send(taps.events)
+        other = "22222222-2222-4222-8222-222222222222"
+        went_on = Taps(small(), run=other, device="device-2")
+        went_on.act("begin", continues=str(self.run_.pk)).before()
+        self.send(went_on.events)
+        told = self.send([], since={str(self.run_.pk): len(taps.events)}).json()
+        self.assertEqual([e["act"] for e in told["others"][other]["events"]], ["begin", "answer"])
+        self.assertIn(other, told["runs"])
 
     def test_since_is_read_with_care(self) -> None:
         """Foreign runs, nonsense and huge numbers tell nothing."""

@@ -11,7 +11,6 @@ from kessa.accounts.models import Person
 from kessa.bench.models import Event, Run
 from kessa.log.models import Result
 from kessa.log.refusal import Refusal
-from kessa.log.review import analysts
 from kessa.log.services import evaluate
 from kessa.permissions import Permission, may
 from kessa.sync.services import Sender, keep_from
@@ -19,12 +18,12 @@ from kessa.visits import services as visits
 from kessa.visits.models import Sample
 
 
-def may_correct(result: Result, person: Person, role: str) -> bool:
-    """Its analysts and reviewers correct a result."""
+def may_correct(result: Result, person: Person, role: str, own: set[int]) -> bool:
+    """Reviewers correct a result, and those whose hands are in it: *own*, and who sampled."""
     if may(role, Permission.REVIEW):
         return True
-    own = analysts(result) | {result.run.sample.taken_by_id}
-    return may(role, Permission.TEST) and person.pk in own
+    hands = own | {result.run.sample.taken_by_id}
+    return may(role, Permission.TEST) and person.pk in hands
 
 
 @transaction.atomic

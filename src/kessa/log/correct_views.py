@@ -10,6 +10,7 @@ from kessa.log.correct_forms import ReadingForm, SampleForm
 from kessa.log.evidence import determinations_of, evidence
 from kessa.log.models import Result
 from kessa.log.refusal import Refusal
+from kessa.log.review import analysts
 from kessa.permissions import Permission, needs
 from kessa.ui.posted import posted
 
@@ -17,7 +18,7 @@ from kessa.ui.posted import posted
 def _own(request: HttpRequest, result_id: int) -> Result:
     results = Result.objects.of(request.programme).with_evidence()
     found: Result = get_object_or_404(results, pk=result_id)
-    if not may_correct(found, request.user, request.role):
+    if not may_correct(found, request.user, request.role, analysts(found)):
         raise PermissionDenied
     return found
 

@@ -10,7 +10,10 @@ from kessa.log.models import Result
 from kessa.log.review import analysts
 from kessa.log.services import state_of
 from kessa.log.setting import limits_of
+from kessa.log.words import was
 from kessa.ui.gauges import Drawn, draw
+from kessa.visits.models import Sample, SampleCorrection
+from kessa.waters.models import Point
 from kessa_core.methods import Method
 from kessa_core.readings.budget import Budget, budget
 from kessa_core.runs import Event as CoreEvent
@@ -50,6 +53,7 @@ def gauge_of(result: Result) -> Drawn | None:
 def evidence(result: Result, person: Person, role: str) -> dict[str, Any]:
     """Everything for the page, as *person* in this *role* sees it."""
     current, method = result.current, result.run.version.method
+    own = analysts(result)
     held = limits_of(result.point)
     limit = next((x for x in held.limits if x.id == current.limit_id), None) if held else None
     return {
@@ -64,9 +68,10 @@ def evidence(result: Result, person: Person, role: str) -> dict[str, Any]:
         "determinations": determinations_of(result),
         "earlier": earlier(result),
         "reviews": list(result.reviews.select_related("by")),
-        "sample_corrections": list(result.run.sample.corrections.select_related("by")),
-        "may_correct": may_correct(result, person, role),
-        "may_answer": result.waits_for == "analyst" and person.pk in analysts(result),
+        "sample_corrections": corrections_of(result.run.sample),
+        "own": own,
+        "may_correct": may_correct(result, person, role, own),
+        "may_answer": result.waits_for == "analyst" and person.pk in own,
         "linked": linked(result),
     }
 
@@ -107,6 +112,14 @@ def determinations_of(result: Result) -> list[dict[str, Any]]:
         {**d, "was": [{**was, "by": names.get(was["event"])} for was in d.get("was", ())]}
         for d in listed
     ]
+
+
+def corrections_of(sample: Sample) -> list[tuple[SampleCorrection, list[str]]]:
+    """Each correction of a sample with what stood before, in words."""
+    made = list(sample.corrections.select_related("by"))
+    ids = {c.before["point_id"] for c in made if "point_id" in c.before}
+    points = {p.pk: str(p) for p in Point.objects.of(sample.programme_id).filter(pk__in=ids)}
+    return [(c, [was(name, old, points) for name, old in c.before.items()]) for c in made]
 
 
 def linked(result: Result) -> list[Result]:

@@ -26,9 +26,9 @@ def analysts(result: Result) -> set[int]:
     return {run.opened_by_id, *acts, *corrected}
 
 
-def may_accept(result: Result, person: Person) -> bool:
+def may_accept(result: Result, person: Person, own: set[int]) -> bool:
     """An analyst does not approve the own result, unless nobody else is there and that is set."""
-    if person.pk not in analysts(result):
+    if person.pk not in own:
         return True
     return bool(result.programme.own_review) and alone(result.programme)
 
@@ -52,7 +52,7 @@ def decide(
         raise Refusal("Choose: accept, return or reject.")
     if held.status in (S.AWAITING, S.PRACTICE):
         raise Refusal(f"This result is {held.get_status_display()}; there is nothing to decide.")
-    if decision == D.ACCEPT and not may_accept(result, by):
+    if decision == D.ACCEPT and not may_accept(result, by, analysts(result)):
         raise Refusal("You tested or corrected this yourself; somebody else accepts it.")
     if decision != D.ACCEPT and not reason:
         raise Refusal("Say why; the analyst and the record need the reason.")

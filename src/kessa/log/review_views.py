@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from django.db.models import Q
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
@@ -68,13 +69,11 @@ def _chosen(request: HttpRequest, wanted: str | None) -> Result | None:
 
 def _go_on(request: HttpRequest, done: Result) -> HttpResponse:
     """The next in the queue after the one that was decided, or the first."""
-    waiting = list(
-        Result.objects.of(request.programme).for_review().values_list("pk", "sampled_at")
-    )
-    later = [pk for pk, at in waiting if (at, pk) > (done.sampled_at, done.pk)]
+    later = Q(sampled_at__gt=done.sampled_at) | Q(sampled_at=done.sampled_at, pk__gt=done.pk)
+    following = Result.objects.of(request.programme).for_review().filter(later).first()
     response = redirect("review", programme=request.programme.slug)
-    if later:
-        response["Location"] += f"?result={later[0]}"
+    if following:
+        response["Location"] += f"?result={following.pk}"
     return response
 
 
@@ -91,6 +90,6 @@ def _page(
         context |= evidence(result, request.user, request.role)
         context |= {
             "concerns": concerns(result),
-            "may_accept": may_accept(result, request.user),
+            "may_accept": may_accept(result, request.user, context["own"]),
         }
     return render(request, "log/review.html", context, status=422 if form else 200)

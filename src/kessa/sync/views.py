@@ -5,6 +5,7 @@ from typing import Any
 from uuid import UUID
 
 from django.core.exceptions import RequestDataTooBig
+from django.db.models import Q
 from django.http import Http404, HttpRequest, JsonResponse
 from django.http.request import RawPostDataException
 from django.utils import timezone
@@ -58,7 +59,7 @@ def capability(request: HttpRequest, run_id: UUID) -> JsonResponse:
     if run is None:
         raise Http404
     try:
-        device = _body(request, "device", str)
+        device = _field(_body(request), "device", str)
         if not is_identifier(device):
             raise Wrong(400, "device must be 8 to 64 letters, digits or hyphens.")
         _throttle(f"capability:{request.user.pk}", 60)
@@ -70,8 +71,9 @@ def capability(request: HttpRequest, run_id: UUID) -> JsonResponse:
 
 def _take(request: HttpRequest, sender: Sender) -> JsonResponse:
     try:
-        sent = _body(request, "events", list)
-        since = _since(request)
+        body = _body(request)
+        sent = _field(body, "events", list)
+        since = _since(body.get("since"))
         _throttle(f"send:{sender.programme.pk}:{sender.person.pk}", MOST_A_MINUTE)
     except Wrong as wrong:
         response = JsonResponse({"error": str(wrong)}, status=wrong.status)
@@ -93,24 +95,29 @@ def _take(request: HttpRequest, sender: Sender) -> JsonResponse:
     )
 
 
-def _body(request: HttpRequest, name: str, kind: type) -> Any:
-    """The field *name* of the JSON object that was sent."""
+def _body(request: HttpRequest) -> dict[str, Any]:
+    """The JSON object that was sent."""
     if request.method != "POST":
         raise Wrong(405, "Send with POST.")
     try:
-        found = json.loads(request.body)[name]
-        if not isinstance(found, kind):
-            raise TypeError
+        found = json.loads(request.body)
     except RequestDataTooBig:
         raise Wrong(413, "Too much at once; send fewer acts in one piece.")
-    except (ValueError, KeyError, TypeError, IndexError, RecursionError, RawPostDataException):
-        raise Wrong(400, f'Send an object with "{name}" as JSON.')
+    except (ValueError, RecursionError, RawPostDataException):
+        found = None
+    if not isinstance(found, dict):
+        raise Wrong(400, "Send one object as JSON.")
     return found
 
 
-def _since(request: HttpRequest) -> dict[UUID, int]:
+def _field(body: dict[str, Any], name: str, kind: type) -> Any:
+    if not isinstance(body.get(name), kind):
+        raise Wrong(400, f'Send an object with "{name}" as JSON.')
+    return body[name]
+
+
+def _since(asked: Any) -> dict[UUID, int]:
     """{run: the last arrival that the page knows}; what cannot be read is left out."""
-    asked = json.loads(request.body).get("since")
     known: dict[UUID, int] = {}
     for run_id, arrival in list((asked if isinstance(asked, dict) else {}).items())[:8]:
         try:
@@ -125,21 +132,22 @@ def _since(request: HttpRequest) -> dict[UUID, int]:
 def _others(
     sender: Sender, since: dict[UUID, int], kept: set[str], told: dict[str, Any]
 ) -> dict[str, Any]:
-    """What arrived in these runs from other devices since the page last heard.
+    """What arrived in these runs, and in those that went on from them, since the page last heard.
 
     A run with news is also *told*: its state now.
     """
-    runs = Run.objects.of(sender.programme).filter(pk__in=since)
+    known_or_next = Q(pk__in=since) | Q(continues__in=since)
+    runs = Run.objects.of(sender.programme).filter(known_or_next)
     if sender.visit:
         runs = runs.filter(sample__visit=sender.visit)
     others = {}
     for run in runs:
-        late = list(Event.objects.of_run(run).filter(arrival__gt=since[run.pk]))
+        late = list(Event.objects.of_run(run).filter(arrival__gt=since.get(run.pk, 0)))
         if late and str(run.pk) not in told:
             told[str(run.pk)] = answer(run, state_of(run))
         others[str(run.pk)] = {
             "events": [event.as_core().as_json() for event in late if event.pk not in kept],
-            "arrival": max((event.arrival for event in late), default=since[run.pk]),
+            "arrival": max((event.arrival for event in late), default=since.get(run.pk, 0)),
         }
     return others
 

@@ -16,11 +16,11 @@ def run(arguments: list[str]) -> int:
     if not arguments or arguments[0] not in names:
         print("Benchmarks: " + ", ".join(names))
         return 0 if not arguments else 2
-    return with_database([str(FOLDER / f"{arguments[0]}.py"), *arguments[1:]], "bench")
+    return with_database([f"benchmarks.{arguments[0]}", *arguments[1:]], "bench")
 
 
 def with_database(command: list[str], name: str, *, fresh: bool = False) -> int:
-    """Run Python with *command* beside a server on the database folder *name*."""
+    """Run a module and its arguments beside a server on the database folder *name*."""
     where = places()
     python = environment.ready(where)
     cluster = Cluster(where, name)
@@ -31,6 +31,8 @@ def with_database(command: list[str], name: str, *, fresh: bool = False) -> int:
             where, cluster.start().variables(), static=f"{name}-static"
         )
         environ["PYTHONPATH"] += f"{os.pathsep}{CLONE}"
-        return subprocess.run([str(python), *command], env=environ, cwd=CLONE).returncode
+        return subprocess.run(
+            [str(python), "-m", "tools.run", *command], env=environ, cwd=CLONE
+        ).returncode
     finally:
         cluster.stop()

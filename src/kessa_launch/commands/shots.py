@@ -7,4 +7,4 @@ from kessa_launch.commands import bench
 def run(_arguments: list[str]) -> int:
     """Runs tools/shots.py on a database folder of its own, emptied first."""
     chromium.ready()
-    return bench.with_database(["-m", "tools.shots"], "shots", fresh=True)
+    return bench.with_database(["tools.shots"], "shots", fresh=True)

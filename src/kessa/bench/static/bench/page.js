@@ -8,14 +8,14 @@ import { Sender } from "./sender.js";
 import { nameOf, paintTape } from "./tape.js";
 import { listen } from "./keys.js";
 import { storeThisPage } from "./stored.js";
-import { asPerson } from "./post.js";
+import { askForCapability } from "./capability.js";
+import { tellCountedOut, tellDifferences, tellRefused } from "./notices.js";
 import { listenToSwitches, signal, titleCounts } from "./signals.js";
 
 const $ = (id) => document.getElementById(id);
 const main = $("main");
 const payload = JSON.parse($("payload").textContent);
 const PULL_EVERY = 10000;
-const WEEK = 7 * 24 * 3600 * 1000;
 const owner = `${main.dataset.person}/${main.dataset.programme}`;
 const outbox = new Outbox(owner, main.dataset.visit);
 const page = crypto.randomUUID();
@@ -320,7 +320,7 @@ function paint() {
   show($("causes"), Boolean(d));
   show(document.querySelector('[data-act="stop"]'), run.state.spot !== "finished");
   document.title = `${d && spot === "count" && titleCounts() ? `${d.count} · ` : ""}${run.sheet.method.short} · Kessa`;
-  paintCountedOut();
+  tellCountedOut(runs, device);
   swirl();
   paintTime();
 }
@@ -356,18 +356,9 @@ function answered(answer) {
   if (answer.refused.length) leaveOut(new Set(answer.refused.map((one) => one.id)));
   outbox.waiting().then((waiting) => {
     const settled = !pending && !waiting.some(({ event }) => runs.some((run) => run.id === event.run));
-    const differs = settled && runs.some((run) => run.answer && run.answer.digest !== digest(run.state));
-    show($("mismatch"), differs);
-    show($("shown"), settled && runs.some(showsOtherwise));
+    tellDifferences(runs, settled);
   });
   paint();
-}
-
-// What this page's sheet says and what the server computed are not the same.
-function showsOtherwise({ sheet, state, answer }) {
-  const row = final(sheet, state);
-  const said = answer?.digest === digest(state) && answer.result;
-  return Boolean(row?.f && said?.f) && ["f", "r", "s"].some((key) => row[key] !== said[key]);
 }
 
 // The server will not have these: they do not count here either, and the person reads why.
@@ -376,21 +367,7 @@ function leaveOut(ids) {
     run.events = run.events.filter((event) => !ids.has(event.id));
     refold(run);
   }
-  tellRefused();
-}
-
-async function tellRefused() {
-  const refused = await outbox.refused();
-  show($("refused"), refused.length > 0);
-  if (refused.length) $("refused").firstElementChild.textContent = `${refused.length} ${$("refused").dataset.text}${refused[0].refused}`;
-}
-
-// Acts made here after another device had taken over are kept and do not count.
-function paintCountedOut() {
-  const unfit = new Set(runs.flatMap((run) => run.state.unfit));
-  const out = runs.flatMap((run) => run.events).filter((event) => event.device === device && unfit.has(event.id));
-  show($("counted-out"), out.length > 0);
-  if (out.length) $("counted-out").firstElementChild.textContent = out.length;
+  tellRefused(outbox);
 }
 
 const since = () => Object.fromEntries(runs.map((run) => [run.id, run.arrival ?? 0]));
@@ -409,15 +386,6 @@ $("causes").append(
     return button;
   }),
 );
-// Lets this device send this visit's acts after the sign-in has expired.
-async function askForCapability() {
-  const held = await outbox.token(main.dataset.visit);
-  if (held && Date.parse(held.expires) - Date.now() > WEEK) return;
-  const { outcome, answer } = await asPerson(main.dataset.capability, main.dataset.person, { device });
-  if (outcome === "ok") await outbox.keepToken(main.dataset.visit, answer);
-  main.dataset.capable = outcome;
-}
-
 addEventListener("beforeunload", (event) => pending && event.preventDefault());
 listen({ acts, spot: () => spotOf(now()) });
 outbox.known().then(
@@ -427,9 +395,9 @@ outbox.known().then(
     known.sort((a, b) => a.lamport - b.lamport).forEach(add);
     paint();
     main.dataset.ready = "yes";
-    tellRefused();
+    tellRefused(outbox);
     sender.send();
-    askForCapability();
+    askForCapability(outbox, main.dataset, device).then((outcome) => (main.dataset.capable = outcome));
   },
   () => told("broken", 0),
 );

@@ -1,0 +1,23 @@
+"""Old values of a sample in words."""
+
+from collections.abc import Mapping
+from datetime import datetime
+from typing import Any
+
+from django.utils import timezone
+from django.utils.formats import date_format
+
+LABELS = {"water_c": "water", "air_c": "air", "seen": "seen", "note": "note"}
+
+
+def was(name: str, value: Any, points: Mapping[int, str]) -> str:
+    """What a corrected field held: "water 6.5 °C", "note not noted". *points*: names by number."""
+    if value in (None, "", []):
+        return f"{LABELS.get(name, name)} not noted"
+    if name == "taken_at":
+        return date_format(timezone.localtime(datetime.fromisoformat(value)), "j F Y, H:i")
+    if name == "point_id":
+        return points.get(value, "another point")
+    if name in ("water_c", "air_c"):
+        return f"{LABELS[name]} {value} °C"
+    return ", ".join(value) if isinstance(value, list) else str(value)
