@@ -128,14 +128,14 @@ class Cluster:
         sockets = tempfile.mkdtemp(prefix="kessa-")
         if os.geteuid() == 0:
             shutil.chown(sockets, SERVER_USER, SERVER_USER)
-        port = ports.free(5440)
         settings = ["listen_addresses=127.0.0.1", f"unix_socket_directories={sockets}"]
         settings += ["log_timezone=UTC", "timezone=UTC", "max_connections=60", *self.settings]
-        options = " ".join([f"-p {port}", *(f"-c {setting}" for setting in settings)])
+        options = " ".join(f"-c {setting}" for setting in settings)
         log = f"{self.folder}.log"
         command = [f"{binaries}/pg_ctl", "-D", str(self.folder), "-l", log, "-w", "-t", "60"]
         for _ in range(START_TRIES):
-            done = self._run([*command, "-o", options, "start"])
+            port = ports.free(5440)  # another server may have taken the last one meanwhile
+            done = self._run([*command, "-o", f"-p {port} {options}", "start"])
             if not done.returncode:
                 break
             time.sleep(1)  # a killed server's own children may need a moment to go
