@@ -1,6 +1,6 @@
 """What makes a reading differ from the truth, and the interval that follows.
 
-spread      the influences of a method document, ready to compute with
+part        an influence of a method document, and the spread they make together
 credible    from a likelihood on a grid to the 95 % interval
 """
 

@@ -1,38 +1,33 @@
 """What would settle a close call, found by trying: hypothetical intervals, no rules of thumb."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 from kessa_core.judging.limits import Limit
 from kessa_core.judging.verdict import judge
-from kessa_core.methods import Method
 from kessa_core.quantities import Value
-from kessa_core.readings.dropcount import DropModel, DropReading, drop_model
-
-STANDARD = "a standard, which shows this bottle's drop size"
+from kessa_core.readings.reader import Reader
+from kessa_core.readings.seen import Seen
 
 
 def deciders(
-    method: Method,
-    value: Value,
-    limit: Limit,
-    readings: list[DropReading],
-    blanks: list[DropReading],
+    reader: Reader, value: Value, limit: Limit, seen: Sequence[Seen], blanks: Sequence[Seen]
 ) -> tuple[str, ...]:
     """What would take the interval off the limit, the cheapest first; never empty.
 
-    Tried: a third determination like one of those made; the bottle's own drop size known from a
-    standard; both where neither does alone. A laboratory always.
+    Tried: one more determination like one of those made; what a standard shows; both where neither
+    does alone. A laboratory always.
     """
-    model = drop_model(method)
-    known_drop = replace(model, spread=replace(model.spread, shared=0.01))
-    thirds = [[*readings, reading] for reading in readings] if len(readings) == 2 else []
+    known = reader.with_standard()
+    more = [[*seen, one] for one in seen] if len(seen) <= 2 else []
+    words = "a third determination" if len(seen) == 2 else "another determination"
     found = []
-    if any(_settled(model, third, blanks, value, limit) for third in thirds):
-        found.append("a third determination")
-    if _settled(known_drop, readings, blanks, value, limit):
-        found.append(STANDARD)
-    if not found and any(_settled(known_drop, third, blanks, value, limit) for third in thirds):
-        found.append(f"{STANDARD}, together with a third determination")
+    if any(_settled(reader, tried, blanks, value, limit) for tried in more):
+        found.append(words)
+    if _settled(known, seen, blanks, value, limit):
+        found.append(reader.standard_shows)
+    if not found and any(_settled(known, tried, blanks, value, limit) for tried in more):
+        found.append(f"{reader.standard_shows}, together with {words}")
     return (*found, "a finer kit or a laboratory")
 
 
@@ -44,12 +39,8 @@ def sentence(choices: tuple[str, ...]) -> str:
 
 
 def _settled(
-    model: DropModel,
-    readings: list[DropReading],
-    blanks: list[DropReading],
-    value: Value,
-    limit: Limit,
+    reader: Reader, seen: Sequence[Seen], blanks: Sequence[Seen], value: Value, limit: Limit
 ) -> bool:
-    alike = sorted(readings, key=lambda reading: (reading.halves, reading.kind))
-    tried = replace(value, interval=model.interval(alike, blanks))
+    alike = sorted(seen, key=lambda one: (reader.halves(one), one.kind))
+    tried = replace(value, interval=reader.interval(alike, blanks))
     return judge(tried, limit).interval_sign != "close"

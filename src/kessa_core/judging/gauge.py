@@ -31,7 +31,8 @@ class Gauge:
 
 def scale(limits: Sequence[Limit], reach: float) -> float:
     """The scale's upper end for a value that reaches up to *reach* (in the limits' unit)."""
-    tops = sorted(float(limit.max) * HEADROOM for limit in limits if limit.max)
+    ends = [float(limit.max or limit.min or 0) for limit in limits]
+    tops = sorted(end * HEADROOM for end in ends if end > 0)
     if not tops:
         return max(reach * HEADROOM, 1e-9)
     return next((top for top in tops if top >= reach), tops[-1])

@@ -7,8 +7,8 @@ from typing import Literal
 import yaml
 from pydantic import Field, model_validator
 
+from kessa_core.documents import Figure, Key, Line, Part, Short
 from kessa_core.errors import UnknownName
-from kessa_core.methods.parts import Figure, Key, Line, Part, Short
 from kessa_core.quantities import Quantity
 
 _FOLDER = resources.files("kessa_core.judging").joinpath("sets")

@@ -1,10 +1,12 @@
 """The method document: a kit's procedure as data.
 
-document   the model (format kessa-method/1)
-parts      its parts: steps, influences, blank, repeats
-load       text -> model, with errors that name line, path and remedy
-schema     the published JSON Schema, generated from the model
-shelf      the methods that ship with Kessa
+document      the model (format kessa-method/2)
+stage         one stage: what it measures, how it is read, its steps and rules
+parts         the other parts: steps, waits, blank, repeats, waste
+first_format  documents of the first format as ones of today
+load          text -> model, with errors that name line, path and remedy
+schema        the published JSON Schema, generated from the model
+shelf         the methods that ship with Kessa
 """
 
 from kessa_core.methods.document import Method

@@ -1,156 +1,145 @@
-"""The method document, format kessa-method/1: the model and the rules between its parts."""
+"""The method document, format kessa-method/2: the model and the rules between its parts."""
 
 import hashlib
 import json
 from functools import cached_property
-from typing import Literal
+from typing import Any, Literal
 
-from pydantic import Field, ValidationInfo, field_validator, model_validator
+from pydantic import Field, PrivateAttr, field_validator, model_validator
 
-from kessa_core.chemistry.titration import mg_l
-from kessa_core.methods.parts import (
-    Blank,
-    Change,
-    Influence,
-    Key,
-    Line,
-    Measures,
-    OutOfRange,
-    Part,
-    Repeats,
-    Short,
-    Steps,
-    Titration,
-)
+from kessa_core.documents import Key, Line, Part, Short
+from kessa_core.methods.parts import Change, Derived, Glass, Reagent, SampleNeeds, Step, Waste
+from kessa_core.methods.stage import Stage
 from kessa_core.quantities import Quantity
-from kessa_core.quantities import parameter as find_parameter
 
-FORMAT = "kessa-method/1"
+FORMAT = "kessa-method/2"
 
 
 class Method(Part):
     """A kit's procedure as a document: what it measures, its steps, arithmetic and doubts."""
 
-    format: Literal["kessa-method/1"]
+    format: Literal["kessa-method/2"]
     id: Key
     version: int = Field(ge=1, le=9999)
     title: Short
     short: Short = Field(description="For narrow places.")
     kit: Short = Field(description="Which kit or portion, to tell two methods apart.")
-    principle: Literal["drop-count"]
-    measures: Measures
-    titration: Titration
-    steps: Steps
-    blank: Blank
-    repeats: Repeats
-    out_of_range: OutOfRange
-    influences: tuple[Influence, ...] = Field(min_length=1, max_length=20)
+    sample: SampleNeeds
+    glass: tuple[Glass, ...] = Field(default=(), max_length=10)
+    reagents: tuple[Reagent, ...] = Field(default=(), max_length=15)
+    before: tuple[Step, ...] = Field(default=(), max_length=20, description="Once a run.")
+    stages: tuple[Stage, ...] = Field(min_length=1, max_length=8)
+    derived: tuple[Derived, ...] = Field(default=(), max_length=4)
     hazards: tuple[Line, ...] = Field(default=(), max_length=10)
     gear: tuple[Short, ...] = Field(default=(), max_length=10)
-    waste: Line
+    waste: tuple[Waste, ...] = Field(min_length=1, max_length=6)
     changes: tuple[Change, ...] = Field(min_length=1, max_length=200)
 
-    @field_validator("measures")
-    @classmethod
-    def _in_the_list(cls, measures: Measures) -> Measures:
-        known = find_parameter(measures.parameter)
-        if measures.form not in known.forms:
-            raise ValueError(f"form must be one of: {', '.join(known.forms)}")
-        if measures.basis not in known.bases:
-            raise ValueError(f"basis must be one of: {', '.join(known.bases)}")
-        return measures
+    _first_hash: str = PrivateAttr(default="")
 
-    @field_validator("titration")
+    @field_validator("before")
     @classmethod
-    def _factor_agrees(cls, titration: Titration) -> Titration:
-        from kessa_core.quantities.rounding import figure
-
-        exact = drop_factor(titration)
-        decimals = len(titration.factor.partition(".")[2])
-        if figure(exact, decimals) != titration.factor:
-            raise ValueError(
-                f"factor {titration.factor} does not follow from normality, drop, portion and "
-                f"equivalent weight: they give {figure(exact, decimals + 2)} mg/L a drop"
-            )
-        return titration
-
-    @field_validator("steps")
-    @classmethod
-    def _steps_fit(cls, steps: Steps) -> Steps:
-        ids = [step.id for step in (*steps.before, *steps.each)]
-        if twice := sorted({name for name in ids if ids.count(name) > 1}):
-            raise ValueError(f"step ids must differ; used twice: {', '.join(twice)}")
-        if steps.each[-1].kind != "count" or [s.kind for s in steps.each].count("count") != 1:
-            raise ValueError("each must end with the one step of kind count")
-        for step in (*steps.before, *steps.each):
-            if (step.kind == "check") != bool(step.answers):
-                raise ValueError(f"step {step.id}: answers belong to kind check, and only to it")
-            for answer in step.answers:
-                if answer.then != "next" and not answer.cause:
-                    raise ValueError(
-                        f"answer {answer.id}: say the cause when the step does not pass"
-                    )
-        if any(a.then == "again" for s in steps.before for a in s.answers):
-            raise ValueError("before: no determination has begun, so an answer cannot be again")
-        return steps
-
-    @field_validator("influences")
-    @classmethod
-    def _influences_fit(cls, influences: tuple[Influence, ...]) -> tuple[Influence, ...]:
-        names = [influence.of for influence in influences]
-        if twice := sorted({name for name in names if names.count(name) > 1}):
-            raise ValueError(f"each influence once; used twice: {', '.join(twice)}")
-        if missing := sorted({"eye", "colour-need", "drop-size"} - set(names)):
-            raise ValueError(f"a drop count needs also: {', '.join(missing)}")
-        for influence in influences:
-            needed = ("sd",) if influence.distribution == "normal" else ("low", "high")
-            if any(getattr(influence, name) is None for name in needed):
-                raise ValueError(
-                    f"{influence.of}: {influence.distribution} needs {', '.join(needed)}"
-                )
-        return influences
-
-    @field_validator("out_of_range")
-    @classmethod
-    def _leads_somewhere(cls, rule: OutOfRange, info: ValidationInfo) -> OutOfRange:
-        if (rule.then == "method") != (rule.method is not None):
-            raise ValueError("method is named when, and only when, then is method")
-        if rule.method == info.data.get("id"):
-            raise ValueError("method must be another one than this")
-        return rule
+    def _nothing_has_begun(cls, before: tuple[Step, ...]) -> tuple[Step, ...]:
+        if any(a.then in ("again", "absent") for s in before for a in s.answers):
+            raise ValueError("before: no determination has begun; an answer is next or end")
+        if any(step.kind in ("count", "read") for step in before):
+            raise ValueError("before: nothing is counted or read before a determination")
+        return before
 
     @model_validator(mode="after")
-    def _newest_change_first(self) -> "Method":
+    def _parts_fit_together(self) -> "Method":
         if self.changes[0].version != self.version:
             raise ValueError("changes must begin with an entry for this version")
+        ids = [step.id for step in self.every_step]
+        if twice := sorted({name for name in ids if ids.count(name) > 1}):
+            raise ValueError(f"step ids must differ; used twice: {', '.join(twice)}")
+        names = [stage.id for stage in self.stages] + [one.id for one in self.derived]
+        if twice := sorted({name for name in names if names.count(name) > 1}):
+            raise ValueError(f"stage ids must differ; used twice: {', '.join(twice)}")
+        self._waits_know_their_start()
+        for one in self.derived:
+            if not set(one.less) <= {stage.id for stage in self.stages} or len(set(one.less)) < 2:
+                raise ValueError(f"derived {one.id}: less names two different stages")
+        for stage in self.stages:
+            if self.id in (stage.above.method, stage.below.method if stage.below else None):
+                raise ValueError("method must be another one than this")
         return self
+
+    def _waits_know_their_start(self) -> None:
+        known: list[str] = [step.id for step in self.before]
+        done: list[str] = []
+        for stage in self.stages:
+            for step in stage.steps:
+                if step.wait and step.wait.starts and step.wait.starts not in known:
+                    raise ValueError(f"step {step.id}: starts names no earlier step")
+                if step.wait and step.wait.of_stage and step.wait.of_stage not in done:
+                    raise ValueError(f"step {step.id}: of_stage names no earlier stage")
+                known.append(step.id)
+            done.append(stage.id)
 
     def __hash__(self) -> int:
         return hash(self.hash)
 
-    @property
-    def quantity(self) -> Quantity:
-        """What the result is of."""
-        m = self.measures
-        return Quantity(m.parameter, m.form, m.basis, m.unit)
+    @cached_property
+    def every_step(self) -> tuple[Step, ...]:
+        """All steps, those before first."""
+        return (*self.before, *(step for stage in self.stages for step in stage.steps))
+
+    def step(self, step_id: str) -> Step | None:
+        """The step with this id."""
+        return next((step for step in self.every_step if step.id == step_id), None)
+
+    def stage(self, stage_id: str) -> Stage | None:
+        """The stage with this id."""
+        return next((stage for stage in self.stages if stage.id == stage_id), None)
 
     @property
-    def factor(self) -> float:
-        """The printed factor, mg/L a drop: it makes the reported value."""
-        return float(self.titration.factor)
+    def quantity(self) -> Quantity:
+        """What its first result is of."""
+        return self.stages[0].measures.quantity
+
+    @property
+    def quantities(self) -> tuple[Quantity, ...]:
+        """What its results are of, derived ones last."""
+        measures = [s.measures for s in self.stages] + [one.measures for one in self.derived]
+        return tuple(each.quantity for each in measures)
+
+    @property
+    def followers(self) -> tuple[str, ...]:
+        """The methods that may go on where a scale of this one ends."""
+        ends = [end for stage in self.stages for end in (stage.above, stage.below) if end]
+        return tuple(dict.fromkeys(end.method for end in ends if end.method))
+
+    @property
+    def tracked(self) -> str:
+        """The reagent whose lot belongs to the result; empty where none does."""
+        return next((reagent.name for reagent in self.reagents if reagent.lot), "")
+
+    @property
+    def principles(self) -> tuple[str, ...]:
+        """How it is read, in words, each once."""
+        return tuple(dict.fromkeys(stage.reader().words for stage in self.stages))
+
+    @property
+    def waste_words(self) -> str:
+        """Where the waste goes, in one line."""
+        return " ".join(part.say for part in self.waste)
 
     @cached_property
     def hash(self) -> str:
-        """Fingerprint of the document's content (not of its spacing or comments)."""
-        content = json.dumps(self.model_dump(mode="json"), sort_keys=True, separators=(",", ":"))
-        return hashlib.sha256(content.encode()).hexdigest()
+        """Fingerprint of the document's content (not of its spacing or comments).
+
+        A document of the first format keeps the fingerprint that it had then.
+        """
+        return self._first_hash or fingerprint(self.model_dump(mode="json"))
+
+    def of_first_format(self, first_hash: str) -> "Method":
+        """This method with the fingerprint of the first-format document it was made from."""
+        self._first_hash = first_hash
+        return self
 
 
-def drop_factor(titration: Titration) -> float:
-    """What one drop of the kit stands for, mg/L."""
-    return mg_l(
-        titration.drop_ml,
-        titration.normality_eq_l,
-        titration.equivalent_weight_mg_meq,
-        titration.portion_ml,
-    )
+def fingerprint(content: Any) -> str:
+    """SHA-256 of plain data, independent of the order of its keys."""
+    text = json.dumps(content, sort_keys=True, separators=(",", ":"))
+    return hashlib.sha256(text.encode()).hexdigest()

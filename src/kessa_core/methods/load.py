@@ -9,7 +9,9 @@ import yaml
 from pydantic import BaseModel, ValidationError
 
 from kessa_core.errors import CoreError
-from kessa_core.methods.document import Method
+from kessa_core.methods import first_format
+from kessa_core.methods.document import FORMAT, Method
+from kessa_core.readings.registry import READERS
 
 MAX_BYTES = 200_000
 MAX_DEPTH = 12
@@ -54,10 +56,28 @@ def load(text: str) -> Method:
     data = _plain(root, (), lines)
     if not isinstance(data, dict):
         raise BadDocument([Problem(1, "", "The document is not a mapping.", "Begin with format:")])
+    if data.get("format") == first_format.FIRST:
+        return _of_first_format(data)
     try:
         return Method.model_validate(data)
     except ValidationError as error:
-        raise BadDocument([_problem(item, lines) for item in error.errors()]) from None
+        found = [item for item in error.errors() if not _empty_because_of_its_parts(item)]
+        raise BadDocument([_problem(item, lines) for item in found]) from None
+
+
+def _empty_because_of_its_parts(item: Any) -> bool:
+    """A list counts as too short where its parts are wrong; they have said so themselves."""
+    return item["type"] == "too_short" and bool(item.get("input"))
+
+
+def _of_first_format(data: dict[str, Any]) -> Method:
+    try:
+        method = Method.model_validate(first_format.lifted(data))
+        return method.of_first_format(first_format.hash_of(data))
+    except (ValidationError, KeyError, TypeError, AttributeError, ValueError):
+        what = "This is not a whole document of the first format."
+        remedy = f"Write it as {FORMAT}: see docs/METHOD-FORMAT.md."
+        raise BadDocument([Problem(1, "format", what, remedy)]) from None
 
 
 def _composed(text: str) -> yaml.Node:
@@ -118,14 +138,14 @@ def _scalar(node: yaml.Node, path: Path, line: int) -> Any:
 
 
 def _problem(item: Any, lines: dict[Path, int]) -> Problem:
-    path: Path = tuple(item["loc"])
+    path = _without_tags(tuple(item["loc"]))
     known = path
     while known not in lines and known:
         known = known[:-1]
     line, kind, context = lines.get(known, 1), item["type"], item.get("ctx", {})
     given = item.get("input")
     if kind == "extra_forbidden":
-        allowed = _keys_at(path[:-1])
+        allowed = _keys_at(tuple(item["loc"])[:-1])
         close = difflib.get_close_matches(str(path[-1]), allowed, n=1)
         hint = f"Did you mean {close[0]}? " if close else ""
         return Problem(
@@ -138,6 +158,12 @@ def _problem(item: Any, lines: dict[Path, int]) -> Problem:
         hint = f"Did you mean {close[0]}? " if close else ""
         remedy = f"{hint}Allowed: {context['expected']}."
         return Problem(line, _dotted(path), f"{given!r} is not allowed.", remedy)
+    if kind in ("union_tag_invalid", "union_tag_not_found"):
+        named = given.get("by") if isinstance(given, dict) else None
+        close = difflib.get_close_matches(str(named), list(READERS), n=1)
+        hint = f"Did you mean {close[0]}? " if close else ""
+        what = f"{named!r} is not a principle." if named else "by is missing."
+        return Problem(line, _dotted((*path, "by")), what, f"{hint}Allowed: {', '.join(READERS)}.")
     if kind == "value_error":
         return Problem(line, _dotted(path), f"{str(item['ctx']['error']).strip()}.", "")
     return Problem(line, _dotted(path), f"{_shown(given)} is not allowed.", f"{item['msg']}.")
@@ -161,8 +187,9 @@ def _dotted(path: Path) -> str:
 def _keys_at(path: Path) -> list[str]:
     """The keys the model allows at *path*."""
     model: Any = Method
-    for part in path:
-        if isinstance(part, int):
+    for at, part in enumerate(path):
+        if isinstance(part, int) or (part in READERS and path[at - 1] == "reading"):
+            model = READERS[part].document if isinstance(part, str) else model
             continue
         model = _model_in(model.model_fields[part].annotation)
     return list(model.model_fields)
@@ -172,3 +199,10 @@ def _model_in(annotation: Any) -> Any:
     if isinstance(annotation, type) and issubclass(annotation, BaseModel):
         return annotation
     return next((found for a in get_args(annotation) if (found := _model_in(a))), None)
+
+
+def _without_tags(path: Path) -> Path:
+    """The path as it stands in the document: the name of a principle after reading is no key."""
+    return tuple(
+        part for at, part in enumerate(path) if not (part in READERS and path[at - 1] == "reading")
+    )

@@ -1,54 +1,79 @@
 """The parts of a method document. Descriptions here become the published JSON Schema."""
 
+from itertools import pairwise
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import Field, StringConstraints, model_validator
 
-Key = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9-]{0,59}$")]
-Short = Annotated[str, StringConstraints(min_length=1, max_length=80)]
-Line = Annotated[str, StringConstraints(min_length=1, max_length=240)]
-Figure = Annotated[str, StringConstraints(pattern=r"^\d{1,6}(\.\d{1,6})?$")]
-Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9A-Fa-f]{6}$")]
-Who = Literal["blank", "sample"]
+from kessa_core.documents import Figure, Key, Line, Measures, Part, Short, Signed
+
+Who = Literal["blank", "standard", "reference", "sample", "spike", "diluted"]
+Date = Annotated[str, StringConstraints(pattern=r"^\d{4}-\d{2}-\d{2}$")]
 
 
-class Part(BaseModel):
-    """A part of the document: unknown keys are errors, values do not change."""
+class Window(Part):
+    """From low to high, both included."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True, str_strip_whitespace=True)
+    low: Signed
+    high: Signed
 
-
-class Measures(Part):
-    """What the method measures and how it reports it."""
-
-    parameter: Key = Field(description="Key of a parameter in Kessa's list.")
-    form: Key = Field(description="total, dissolved ...")
-    basis: str = Field(description="Species the figure is expressed as, e.g. Cl.")
-    unit: str = Field(description="Unit of the figure, e.g. mg/L.")
-    decimals: int = Field(ge=-2, le=6, description="Decimals that the step of the method allows.")
-    rounding: Literal["half-up", "half-even"] = Field(description="How halves are rounded.")
+    @model_validator(mode="after")
+    def _rising(self) -> "Window":
+        if float(self.low) >= float(self.high):
+            raise ValueError("low must lie below high")
+        return self
 
 
-class NamedColour(Part):
-    """A colour with its name; a colour is never told by colour alone."""
+class Interference(Part):
+    """Something else in the water that changes the reading, and from which level on."""
+
+    what: Short
+    above: Figure
+    unit: Short
+    does: Literal["reads high", "reads low", "hides the colour", "turns cloudy"]
+    do: Line
+
+
+class Exclusion(Part):
+    """A water that this method cannot be used for, and what to do instead."""
+
+    water: Literal["glycol", "high-pressure boiler", "turbid", "coloured", "salt"]
+    say: Line
+
+
+class SampleNeeds(Part):
+    """What the sample has to be before reagents are used up."""
+
+    volume_ml: float = Field(gt=0, le=5000, description="For one determination, rinses included.")
+    start_within_min: int | None = Field(default=None, ge=0, le=100_000)
+    perishable: int = Field(default=3, ge=1, le=5, description="1 has to be done first.")
+    temperature_c: Window | None = None
+    ph: Window | None = None
+    preparation: tuple[
+        Literal["filtered", "digested", "warmed", "acidified", "settled", "cooled"], ...
+    ] = Field(default=(), max_length=6)
+    not_for: tuple[Exclusion, ...] = Field(default=(), max_length=6)
+    interferes: tuple[Interference, ...] = Field(default=(), max_length=20)
+
+
+class Glass(Part):
+    """A vessel and how it is filled."""
 
     name: Short
-    hex: Colour
+    holds_ml: float | None = Field(default=None, gt=0, le=5000)
+    mark: Literal["bottom of the curve", "brim, no bubble", "dome", "line"]
 
 
-class Titration(Part):
-    """Drop count titration: what one drop stands for and where to stop."""
+class Reagent(Part):
+    """What is used up. each_ml or amount a determination; lot: its lot belongs to the result."""
 
-    portion_ml: float = Field(gt=0, le=1000, description="Test portion, mL.")
-    titrant: Short
-    normality_eq_l: float = Field(gt=0, le=20, description="Titrant, eq/L.")
-    drop_ml: float = Field(gt=0, le=1, description="Volume of one drop, mL.")
-    equivalent_weight_mg_meq: float = Field(gt=0, le=1000, description="mg/meq.")
-    factor: Figure = Field(description="mg/L a drop as printed on the kit, in quotes.")
-    max_drops: int = Field(ge=1, le=60, description="No change here: stop.")
-    start_colour: NamedColour
-    end_colour: NamedColour
-    endpoint: Line = Field(description="When the count ends, as the person is told.")
+    name: Short
+    form: Literal[
+        "drops", "tablets", "powder", "scoop", "pipetted", "solution", "ampoule", "strip", "sensor"
+    ]
+    amount: Figure = Field(description="For one determination; a titrant's is what it takes.")
+    unit: Short
+    lot: bool = Field(default=False, description="Its lot is noted with every result.")
 
 
 class Answer(Part):
@@ -56,31 +81,140 @@ class Answer(Part):
 
     id: Key
     label: Short
-    then: Literal["next", "again", "end"] = Field(
-        description="next step; the determination again; or the run ends without a result."
+    then: Literal["next", "again", "end", "absent"] = Field(
+        description="next step; the determination again; the run ends without a result; or what "
+        "is looked for is absent and the determination is done."
     )
     flag: Line | None = Field(default=None, description="Travels with the result.")
     cause: Line | None = Field(default=None, description="Why the determination or run ends.")
 
 
+class Band(Part):
+    """Up to this figure of an earlier stage, this many seconds."""
+
+    up_to: Figure
+    seconds: int = Field(ge=0, le=86_400)
+
+
+class Wait(Part):
+    """A clock. It begins with the act that `starts` names, else with the step before it."""
+
+    rule: Literal["exactly", "at-least", "at-most", "between", "until", "instrument", "computed"]
+    seconds: int | None = Field(default=None, ge=1, le=86_400)
+    to_seconds: int | None = Field(default=None, ge=1, le=86_400, description="between: the end.")
+    starts: Key | None = Field(default=None, description="The step whose doing starts it.")
+    until: Line | None = Field(default=None, description="The condition that ends it.")
+    dark: bool = False
+    attended: bool = Field(default=False, description="Hands are busy (shaking, swirling).")
+    late: Literal["matters", "fine"] = "fine"
+    reads_itself: bool = Field(
+        default=False, description="instrument: it reads at the end without a press."
+    )
+    of_stage: Key | None = Field(default=None, description="computed: from this stage's result.")
+    table: tuple[Band, ...] = Field(default=(), max_length=20)
+
+    @model_validator(mode="after")
+    def _says_what_it_needs(self) -> "Wait":
+        timed = self.rule in ("exactly", "at-least", "at-most", "between", "instrument")
+        if timed and self.seconds is None:
+            raise ValueError(f"a wait {self.rule} needs seconds")
+        if (self.rule == "between") != (self.to_seconds is not None):
+            raise ValueError("to_seconds is given when, and only when, the rule is between")
+        if self.to_seconds is not None and self.to_seconds <= (self.seconds or 0):
+            raise ValueError("to_seconds must lie above seconds")
+        if (self.rule == "until") != (self.until is not None):
+            raise ValueError("until is given when, and only when, the rule is until")
+        computed = self.rule == "computed"
+        if computed != bool(self.table) or computed != (self.of_stage is not None):
+            raise ValueError("of_stage and table are given when, and only when, it is computed")
+        if any(float(b.up_to) <= float(a.up_to) for a, b in pairwise(self.table)):
+            raise ValueError("table must rise")
+        return self
+
+
+AIDS = {
+    "sunglasses-off": "sunglasses off",
+    "shade": "in the shade, no glare",
+    "north-light": "by north light",
+    "white-behind": "white behind it",
+    "look-down": "look straight down",
+    "look-across": "look across",
+    "eye-level": "at eye level",
+    "second-eyes": "colour-blind: have a second pair of eyes",
+    "dry-fingers": "dry fingers",
+}
+Aid = Literal[
+    "sunglasses-off", "shade", "north-light", "white-behind", "look-down", "look-across",
+    "eye-level", "second-eyes", "dry-fingers",
+]  # fmt: skip
+
+Picture = Literal[
+    "rinse", "fill", "reagent", "colour", "count", "ph", "tablet", "crush", "invert", "snap",
+    "dip", "cell", "settle", "shake", "sensor", "zero", "instrument",
+]  # fmt: skip
+
+
 class Step(Part):
-    """One thing the person does. kind tick: do it; check: answer; count: add drops."""
+    """One thing the person does.
+
+    tick: do it; check: answer; wait: a clock; count: add drops or tablets; read: one reading.
+    """
 
     id: Key
-    kind: Literal["tick", "check", "count"]
+    kind: Literal["tick", "check", "wait", "count", "read"]
     title: Short = Field(description="The imperative, short.")
     lead: Line | None = Field(default=None, description="How, in one line.")
     caution: Line | None = Field(default=None, description="Harm at this step, short.")
-    picture: Literal["rinse", "fill", "reagent", "colour", "count", "ph"] | None = None
-    only: Who | None = Field(default=None, description="Only in the blank, or only in samples.")
-    answers: tuple[Answer, ...] = Field(default=(), max_length=5)
+    picture: Picture | None = None
+    only: Who | tuple[Who, ...] | None = Field(
+        default=None, description="Only in these determinations; sample counts spike and diluted."
+    )
+    times: int | None = Field(
+        default=None, ge=1, le=50, description="Rinse, invert, fold: how often."
+    )
+    answers: tuple[Answer, ...] = Field(default=(), max_length=6)
+    wait: Wait | None = None
+    slot: Key | None = Field(default=None, description="read: which of the stage's readings.")
+    hold_s: int | None = Field(
+        default=None, ge=1, le=600, description="count: the end has to hold so long."
+    )
+    within_s: int | None = Field(
+        default=None, ge=1, le=3600, description="read: at most so long after the last wait began."
+    )
+    aids: tuple[Aid, ...] = Field(default=(), max_length=5)
+    seconds: int | None = Field(default=None, ge=1, le=3600, description="Seconds of hands.")
+    holds: tuple[Short, ...] = Field(default=(), max_length=5, description="Single equipment.")
+    leaves: Literal["keep-sample", "discard-sample", "keep-sensor", "discard-sensor"] | None = None
 
+    @model_validator(mode="after")
+    def _fits_its_kind(self) -> "Step":
+        for name, kind in (("answers", "check"), ("wait", "wait"), ("slot", "read")):
+            if bool(getattr(self, name)) != (self.kind == kind):
+                raise ValueError(f"step {self.id}: {name} belongs to kind {kind}, and only to it")
+        for name, kind in (("hold_s", "count"), ("within_s", "read")):
+            if getattr(self, name) is not None and self.kind != kind:
+                raise ValueError(f"step {self.id}: {name} belongs to kind {kind}")
+        for answer in self.answers:
+            if answer.then in ("again", "end") and not answer.cause:
+                raise ValueError(f"answer {answer.id}: say the cause when the step does not pass")
+        return self
 
-class Steps(Part):
-    """before: once a run; each: in every determination, ending with the count."""
+    @property
+    def for_whom(self) -> str:
+        """The determinations it belongs to, in words."""
+        named = (self.only,) if isinstance(self.only, str) else self.only or ()
+        return ", ".join(named)
 
-    before: tuple[Step, ...] = Field(default=(), max_length=20)
-    each: tuple[Step, ...] = Field(min_length=1, max_length=30)
+    def is_for(self, role: str, diluted: bool = False) -> bool:
+        """Whether the step belongs to a determination of this role."""
+        if self.only is None:
+            return True
+        named = (self.only,) if isinstance(self.only, str) else self.only
+        if role in ("blank", "standard", "reference"):
+            return role in named
+        if diluted and "diluted" in named:
+            return True
+        return role in named if role == "spike" and "spike" in named else "sample" in named
 
 
 class Suspect(Part):
@@ -94,52 +228,107 @@ class Blank(Part):
     """The blank before the sample."""
 
     water: Short
-    passes_at_most: int = Field(ge=1, le=20, description="Drops at which it still passes.")
-    subtract: bool = Field(description="Whether its drops are taken off the sample's.")
+    passes_at_most: int = Field(
+        ge=0, le=9999, description="Drops, or steps of the scale, at which it still passes."
+    )
+    subtract: bool = Field(description="Whether it is taken off the sample's.")
     suspects: tuple[Suspect, ...] = Field(min_length=1, max_length=8)
 
 
-class Repeats(Part):
-    """When two determinations agree, and what happens when they do not."""
+class Standard(Part):
+    """A standard of known concentration through the whole test."""
 
-    agree_within_drops: int = Field(ge=0, le=10)
-    third: Literal["closest-two"] = Field(description="The two closest, if those agree.")
-    tie: Literal["all"] = Field(description="Two pairs equally close: the mean of all three.")
+    value: Figure = Field(description="In the stage's unit and basis.")
+    low_percent: int = Field(ge=1, le=200)
+    high_percent: int = Field(ge=1, le=200)
+    name: Short
+
+
+class Reference(Part):
+    """Another water beside the sample; what counts is the difference."""
+
+    water: Short
+
+
+class Spike(Part):
+    """A known amount added to the sample, after it has been determined."""
+
+    added: Figure = Field(description="What was added, in the stage's unit and basis.")
+    low_percent: int = Field(ge=1, le=200)
+    high_percent: int = Field(ge=1, le=200)
+
+
+class Agree(Part):
+    """How closely two determinations agree: in steps of the scale, or relative."""
+
+    steps: int | None = Field(default=None, ge=0, le=9999)
+    relative_percent: float | None = Field(default=None, gt=0, le=100)
+
+    @model_validator(mode="after")
+    def _one_way(self) -> "Agree":
+        if (self.steps is None) == (self.relative_percent is None):
+            raise ValueError("give steps or relative_percent, one of them")
+        return self
+
+
+class Repeats(Part):
+    """How many determinations there are, when two agree, and what happens when they do not."""
+
+    least: Literal[1, 2] = Field(default=2, description="1: a single determination is enough.")
+    agree: Agree
+    report: Literal["mean", "first"] = "mean"
+    third: Literal["closest-two"] = Field(
+        default="closest-two", description="The two closest, if those agree."
+    )
+    tie: Literal["all"] = Field(
+        default="all", description="Two pairs equally close: the mean of all three."
+    )
     causes: tuple[Short, ...] = Field(default=(), max_length=8, description="Of no agreement.")
 
 
-class OutOfRange(Part):
-    """What to do when nothing turns at the maximum count."""
+class Beyond(Part):
+    """What to do where the scale ends."""
 
-    then: Literal["method", "dilute"]
-    method: Key | None = Field(default=None, description="The method with the smaller portion.")
+    then: Literal["method", "dilute", "longer-cell", "report"] = Field(
+        description="Another portion or kit, dilution, a longer cell; or the bound is the result."
+    )
+    method: Key | None = Field(default=None, description="The method that goes on.")
+    by: tuple[int, ...] = Field(default=(), max_length=4, description="Dilution factors offered.")
+    sd: float = Field(default=0.02, gt=0, le=0.5, description="Relative sd of one dilution.")
+    say: Line
+
+    @model_validator(mode="after")
+    def _leads_somewhere(self) -> "Beyond":
+        if (self.then in ("method", "longer-cell")) != (self.method is not None):
+            raise ValueError("method is named when, and only when, then is method or longer-cell")
+        if self.by and self.then != "dilute":
+            raise ValueError("by belongs to dilute")
+        if any(not 2 <= factor <= 1000 for factor in self.by):
+            raise ValueError("by: dilution factors from 2 to 1000")
+        return self
+
+
+class Waste(Part):
+    """One part of the waste and where it goes."""
+
+    what: Short
+    route: Literal["drain", "acid", "heavy-metal", "azide", "glass", "strips", "bucket", "home"]
+    ml: float = Field(default=0, ge=0, le=5000)
     say: Line
 
 
-class Influence(Part):
-    """One thing that makes a reading differ from the truth.
+class Derived(Part):
+    """A quantity that two stages give by difference."""
 
-    of: strength and drop-size scale the value; each-drop and portion scatter it; eye is the
-    person's own step; colour-need is the titrant that the colour itself takes.
-    """
-
-    of: Literal["strength", "drop-size", "each-drop", "portion", "eye", "colour-need"]
-    distribution: Literal["normal", "uniform"]
-    sd: float | None = Field(default=None, gt=0, le=1, description="Relative sd; eye: in drops.")
-    low: float | None = Field(default=None, ge=0, le=10, description="uniform: in drops.")
-    high: float | None = Field(default=None, gt=0, le=10, description="uniform: in drops.")
-    scope: Literal["shared", "determination"]
-    key: Literal["titrant-lot", "bottle", "portion", "none"] = Field(
-        description="Who shares it: the same lot, the same dropper bottle, the same portion."
-    )
-    source: Literal["maker", "replicates", "default"] = Field(
-        description="Whose figure it is: the maker's, own replicates', Kessa's default."
-    )
+    id: Key
+    title: Short
+    measures: Measures
+    less: tuple[Key, Key] = Field(description="The first stage's result less the second's.")
 
 
 class Change(Part):
     """One version's entry: date and what changed and why."""
 
     version: int = Field(ge=1)
-    date: Annotated[str, StringConstraints(pattern=r"^\d{4}-\d{2}-\d{2}$")]
+    date: Date
     what: Line

@@ -1,9 +1,10 @@
 """The blank: recorded, passed or failed, taken off only where the method says so."""
 
 from kessa_core.methods.parts import Blank
-from kessa_core.readings.dropcount import DropReading
+from kessa_core.readings.reader import Reader
+from kessa_core.readings.seen import Seen
 
 
-def passes(reading: DropReading, rule: Blank) -> bool:
-    """Whether the blank changed within the kit's allowance."""
-    return reading.kind != "beyond" and reading.halves <= 2 * rule.passes_at_most
+def passes(seen: Seen, rule: Blank, reader: Reader) -> bool:
+    """Whether the blank lies within the kit's allowance."""
+    return seen.kind != "beyond" and reader.halves(seen) <= 2 * rule.passes_at_most

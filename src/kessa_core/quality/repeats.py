@@ -1,13 +1,16 @@
-"""Two determinations until they agree; else a third, and the closest two if those agree."""
+"""Determinations until two agree; else a third, and the closest two if those agree."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from itertools import combinations
 from typing import Literal
 
 from kessa_core.errors import NotANumber
+from kessa_core.methods.parts import Agree
+from kessa_core.quality.agreement import rpd
+from kessa_core.readings.reader import Reader
 
-Decision = Literal["more", "agree", "closest-two", "all-three", "not-repeatable"]
+Decision = Literal["more", "single", "agree", "closest-two", "all-three", "not-repeatable"]
 
 
 @dataclass(frozen=True)
@@ -18,25 +21,40 @@ class Repeat:
     used: tuple[int, ...] = ()
 
 
-def decide(halves: Sequence[int], agree_within_halves: int) -> Repeat:
-    """Apply the rule to counts in half drops, in the order they were made.
+def agreeing(rule: Agree, reader: Reader) -> Callable[[int, int], bool]:
+    """Whether two readings in half steps agree, by the method's rule."""
 
-    Fewer than two: "more". Two that agree: both. Two that do not: "more". Three: the closest
-    two if those agree; all three where two pairs are equally close and agree; else
-    "not-repeatable". A third that the first two would not have asked for (one was corrected
-    afterwards) counts like any other. Raises NotANumber for more than three.
+    def agree(a: int, b: int) -> bool:
+        if rule.steps is not None:
+            return abs(a - b) <= 2 * rule.steps
+        x, y = reader.at(a), reader.at(b)
+        return a == b or (x + y != 0 and rpd(x, y) <= (rule.relative_percent or 0.0) + 1e-9)
+
+    return agree
+
+
+def decide(halves: Sequence[int], agree: Callable[[int, int], bool], least: int = 2) -> Repeat:
+    """Apply the rule to readings in half steps, in the order they were made.
+
+    agree: whether two of them do. Fewer than two: "more", or "single" where one is enough
+    (*least*). Two that agree: both. Two that do not: "more". Three: the closest two if those
+    agree; all three where two pairs are equally close and agree; else "not-repeatable". A third
+    that the first two would not have asked for (one was corrected afterwards) counts like any
+    other. Raises NotANumber for more than three.
     """
     if len(halves) > 3:
         raise NotANumber("The repeat rule knows at most three determinations.")
     if len(halves) < 2:
-        return Repeat("more")
-    gaps = {
-        pair: abs(halves[pair[0]] - halves[pair[1]]) for pair in combinations(range(len(halves)), 2)
-    }
-    closest = min(gaps.values())
-    if closest > agree_within_halves:
+        return Repeat("single", (0,)) if halves and least == 1 else Repeat("more")
+    pairs = list(combinations(range(len(halves)), 2))
+    agreeing = [pair for pair in pairs if agree(halves[pair[0]], halves[pair[1]])]
+    if not agreeing:
         return Repeat("more" if len(halves) == 2 else "not-repeatable")
     if len(halves) == 2:
         return Repeat("agree", (0, 1))
-    pairs = [pair for pair, gap in gaps.items() if gap == closest]
-    return Repeat("closest-two", pairs[0]) if len(pairs) == 1 else Repeat("all-three", (0, 1, 2))
+    gaps = {pair: abs(halves[pair[0]] - halves[pair[1]]) for pair in pairs}
+    least_gap = min(gaps[pair] for pair in agreeing)
+    closest = [pair for pair in agreeing if gaps[pair] == least_gap]
+    return (
+        Repeat("closest-two", closest[0]) if len(closest) == 1 else Repeat("all-three", (0, 1, 2))
+    )

@@ -20,7 +20,20 @@ UNITS = {
     "JTU": "jackson_turbidity",
     "m": "meter",
     "cm": "centimeter",
+    "°dH": "german_hardness",
+    "pH": "ph_unit",
+    "‰": "permille_salt",
+    "% vol": "percent_volume",
+    "degree": "seen_degree",
+    "drops": "counted_drops",
 }
+
+APART = (
+    "nephelometric_turbidity", "formazin_nephelometric", "jackson_turbidity", "german_hardness",
+    "ph_unit", "permille_salt", "percent_volume", "seen_degree",
+    "counted_drops",
+)  # fmt: skip
+"""Units that no factor connects with any other one."""
 
 
 @cache
@@ -28,7 +41,7 @@ def _registry() -> Any:
     import pint
 
     registry: Any = pint.UnitRegistry(autoconvert_offset_to_baseunit=True)
-    for name in ("nephelometric_turbidity", "formazin_nephelometric", "jackson_turbidity"):
+    for name in APART:
         registry.define(f"{name} = [{name}]")
     return registry
 
@@ -40,6 +53,12 @@ def _known(symbol: str) -> str:
         raise UnknownName(
             f"There is no unit {symbol!r}.", field="unit", remedy=f"Known: {', '.join(UNITS)}."
         ) from None
+
+
+def same_kind(source: str, target: str) -> bool:
+    """Whether a factor turns the one unit into the other; raises UnknownName as convert()."""
+    a, b = _registry().Unit(_known(source)), _registry().Unit(_known(target))
+    return source == target or bool(a.dimensionality == b.dimensionality)
 
 
 def convert(number: float, source: str, target: str) -> float:

@@ -1,6 +1,7 @@
 """A value is never a bare number: quantity, number, qualifier, interval, how it was read."""
 
 from dataclasses import dataclass, replace
+from math import log10
 
 from kessa_core.errors import NoConversion
 from kessa_core.quantities import species, units
@@ -61,6 +62,8 @@ class Value:
     """One value: *number* in the unit of *quantity*, qualifier "", "<" or ">".
 
     clear: how far the interval has to stay from a limit before a verdict is given, same unit.
+    bracket: the two ends that a rule of reading keeps instead of one figure. said: a word that
+    stands for the figure ("not detected", a degree).
     """
 
     quantity: Quantity
@@ -71,24 +74,36 @@ class Value:
     how: str = ""
     rounding: str = "half-up"
     clear: float = 0.0
+    bracket: tuple[float, float] | None = None
+    said: str = ""
 
     @property
     def figure(self) -> str:
-        """The reported figure with its qualifier: "62", "> 199".
+        """The reported figure with its qualifier: "62", "> 199", "2–4", "not detected".
 
-        A bound is rounded outwards: ">" down, "<" up.
+        A bound is rounded outwards: ">" down, "<" up; a bracket to both sides.
         """
+        if self.said:
+            return self.said
+        if self.bracket:
+            low, high = self.bracket
+            return f"{figure(low, self.decimals, 'down')}–{figure(high, self.decimals, 'up')}"
         way = {"": self.rounding, ">": "down", "<": "up"}[self.qualifier]
         text = figure(self.number, self.decimals, way)
         return f"{self.qualifier} {text}" if self.qualifier else text
 
     @property
     def text(self) -> str:
+        """The figure with its unit and basis; a word needs none."""
+        if self.said or self.quantity.unit == "degree":
+            return self.figure
         return f"{self.figure} {self.quantity.label}"
 
     @property
     def lies_in_its_range(self) -> bool:
         """Whether the reported figure lies in the interval, both as printed."""
+        if self.qualifier or self.bracket:
+            return True
         number = rounded(self.number, self.decimals, self.rounding)
         low, high = self.interval.low, self.interval.high
         above = low is None or number >= rounded(low, self.decimals, "down")
@@ -115,10 +130,22 @@ class Value:
         factor = units.convert(1.0, self.quantity.unit, unit)
         if basis != self.quantity.basis:
             factor *= species.factor(self.quantity.basis, basis)
+        quantity = replace(self.quantity, basis=basis, unit=unit)
+        return replace(self.scaled(factor), quantity=quantity)
+
+    def scaled(self, factor: float) -> "Value":
+        """The same value *factor* times as large: bounds, bracket and qualifier travel with it.
+
+        No figure is printed that the step of the method does not allow: ten times the value has
+        one decimal fewer.
+        """
+        fewer = round(log10(factor)) if factor > 0 else 0
+        low, high = self.bracket or (0.0, 0.0)
         return replace(
             self,
-            quantity=replace(self.quantity, basis=basis, unit=unit),
             number=self.number * factor,
+            decimals=self.decimals - fewer,
             interval=self.interval.scaled(factor),
             clear=self.clear * factor,
+            bracket=(low * factor, high * factor) if self.bracket else None,
         )

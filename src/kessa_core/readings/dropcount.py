@@ -1,200 +1,220 @@
-"""Drop count titration: the forward model, and the interval read backwards from it.
+"""Drop count titration: drops of titrant until a colour stays.
 
-One drop stands for f = N d E 1000 / V mg/L. A truth c needs T = c / (f k) + b drops, where k is
-the bottle's own scale (strength and mean drop volume) and b the titrant that the colour takes.
-The eye sees the end at T + e; it lies above n - 1 and at or below n drops when the person stops
-at n. e gathers the eye's step, the filling of the portion and the scatter of single drops.
+One drop stands for f = N d E 1000 / V mg/L (kessa_core.chemistry.titration); the kit reports the
+mean count times its printed factor.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
-from functools import cached_property, lru_cache
-from typing import Literal
+from dataclasses import replace
+from decimal import Decimal
+from functools import cached_property
+from typing import Any, ClassVar, Literal
 
-import numpy as np
-from scipy.special import ndtr
+from pydantic import Field, model_validator
 
-from kessa_core.errors import NotANumber
-from kessa_core.influences import SLIP
-from kessa_core.influences.credible import (
-    Floats,
-    interval,
-    lower_bound,
-    normal_nodes,
-    shared_scale,
-    uniform_nodes,
-)
-from kessa_core.influences.spread import DropSpread, drop_spread
-from kessa_core.methods import Method
-from kessa_core.methods.document import drop_factor
-from kessa_core.quantities import Interval
-
-Kind = Literal["plain", "backed-off", "doubt", "beyond"]
-POINTS_A_DROP = 20
-CLEAR = 0.2
-"""Drops that an interval stays clear of a limit before a verdict: see docs/science/interval.md."""
-ROOM_ABOVE = 6
-"""Drops above the maximum count up to which a truth is considered."""
+from kessa_core.chemistry.titration import mg_l
+from kessa_core.documents import Figure, Measures, NamedColour, Part, Short
+from kessa_core.documents.parts import Line
+from kessa_core.influences.part import EYE, PORTION, Knows
+from kessa_core.quantities import Interval, Value
+from kessa_core.quantities.rounding import figure
+from kessa_core.readings import seen as counts
+from kessa_core.readings.counting import CountModel
+from kessa_core.readings.reader import CLEAR, Reader, plain
+from kessa_core.readings.scale import Scale
+from kessa_core.readings.seen import Count, Seen
 
 
-@dataclass(frozen=True)
-class DropReading:
-    """What was seen: stopped at *drops*, plainly; one too strong; in doubt; or no change yet.
+class DropCountPart(Part):
+    """Drop count titration: what one drop stands for and where to stop."""
 
-    backed-off: the last drop came out clearly too strong, one fewer is reported.
-    doubt: this count and the one before are both defensible.
-    beyond: no change at *drops*.
-    """
+    by: Literal["drop-count"]
+    portion_ml: float = Field(gt=0, le=1000, description="Test portion, mL.")
+    titrant: Short
+    normality_eq_l: float = Field(gt=0, le=20, description="Titrant, eq/L.")
+    drop_ml: float = Field(gt=0, le=1, description="Volume of one drop, mL.")
+    equivalent_weight_mg_meq: float = Field(gt=0, le=1000, description="mg/meq.")
+    factor: Figure = Field(description="What one drop stands for as printed, in quotes.")
+    most: int = Field(ge=1, le=60, description="No change here: stop.")
+    start_colour: NamedColour
+    end_colour: NamedColour
+    endpoint: Line = Field(description="When the count ends, as the person is told.")
 
-    drops: int
-    kind: Kind = "plain"
-
-    def __post_init__(self) -> None:
-        if self.drops < 1:
-            raise NotANumber("A count begins at one drop.", field="drops")
-
-    @property
-    def halves(self) -> int:
-        """The reported count in half drops, so that doubt stays a whole number."""
-        return 2 * self.drops - {"plain": 0, "backed-off": 2, "doubt": 1, "beyond": 0}[self.kind]
+    @model_validator(mode="after")
+    def _factor_agrees(self) -> "DropCountPart":
+        exact = self.exact
+        decimals = len(self.factor.partition(".")[2])
+        if figure(exact, decimals) != self.factor:
+            raise ValueError(
+                f"factor {self.factor} does not follow from normality, drop, portion and "
+                f"equivalent weight: they give {figure(exact, decimals + 2)} mg/L a drop"
+            )
+        return self
 
     @property
-    def reported(self) -> float:
-        """The reported count in drops."""
-        return self.halves / 2
-
-    @property
-    def end_above(self) -> float:
-        """The true end lies above this many drops (minus infinity at the first drop)."""
-        if self.kind == "beyond":
-            return self.drops
-        low = self.drops - (1 if self.kind == "plain" else 2)
-        return low if low > 0 else -np.inf
-
-    @property
-    def end_at_most(self) -> float:
-        """The true end lies at or below this many drops."""
-        return np.inf if self.kind == "beyond" else self.drops
-
-    @property
-    def words(self) -> str:
-        """The reading as people say it."""
-        return {
-            "plain": f"{self.drops}",
-            "backed-off": f"{self.drops - 1}, one taken back",
-            "doubt": f"{self.drops - 1} or {self.drops}",
-            "beyond": f"no change at {self.drops}",
-        }[self.kind]
-
-
-@dataclass(frozen=True)
-class DropModel:
-    """The forward model of one method with its spread; lengths in drops, results in mg/L."""
-
-    factor: float
-    max_drops: int
-    spread: DropSpread
-
-    @cached_property
-    def grid(self) -> Floats:
-        """Truths considered, in nominal drops."""
-        top = self.max_drops + ROOM_ABOVE
-        return np.linspace(0, top, top * POINTS_A_DROP + 1)
-
-    @cached_property
-    def mixing(self) -> Floats:
-        """Integrates the bottle's own scale out of a density on the grid."""
-        return shared_scale(float(self.grid[-1]), len(self.grid), self.spread.shared)
-
-    @property
-    def clear(self) -> float:
-        """How far an interval stays from a limit before a verdict, in mg/L."""
-        return CLEAR * self.factor
-
-    def needed(self, concentration: float, scale: float, need: float) -> float:
-        """Drops that *concentration* mg/L takes: scale is the bottle's k, need the colour's b."""
-        return concentration / (self.factor * scale) + need
-
-    def scatter(self, drops: Floats, need: Floats) -> Floats:
-        """Sd in drops of where the end is seen: eye, filling, single drops."""
-        s = self.spread
-        total: Floats = np.sqrt(
-            s.eye**2 + (s.portion * drops) ** 2 + s.each_drop**2 * np.maximum(drops + need, 0)
+    def exact(self) -> float:
+        """What one drop of the kit stands for, mg/L."""
+        return mg_l(
+            self.drop_ml, self.normality_eq_l, self.equivalent_weight_mg_meq, self.portion_ml
         )
-        return total
-
-    def likelihood(self, reading: DropReading, drops: Floats, need: Floats) -> Floats:
-        """P(reading | sample takes *drops*, colour takes *need*), slips included.
-
-        Shapes broadcast. Source: the interval-censored count described in the module.
-        """
-        sd = self.scatter(drops, need)
-        end = drops + need
-        seen: Floats = ndtr((reading.end_at_most - end) / sd) - ndtr((reading.end_above - end) / sd)
-        return (1 - SLIP) * seen + SLIP / self.max_drops
-
-    def interval(
-        self, determinations: Sequence[DropReading], blanks: Sequence[DropReading] = ()
-    ) -> Interval:
-        """The 95 % interval in mg/L from every determination not rejected and the passed blanks.
-
-        The blanks inform about what the colour itself takes; they share it with the sample. One
-        reading "beyond" leaves a lower bound only. Raises NotANumber without a determination.
-        """
-        if not determinations:
-            raise NotANumber("An interval needs at least one determination.")
-        return _interval(self, tuple(determinations), tuple(blanks))
-
-    def bound(self, reading: DropReading, weights: Floats) -> float:
-        """Lower bound in drops of a reading without a change."""
-        nodes, node_weights = normal_nodes()
-        chance = np.zeros_like(self.grid)
-        needs = _needs(self)[:, None]
-        for node, weight in zip(nodes, node_weights, strict=True):
-            drops = self.grid[None, :] * np.exp(-node * self.spread.shared)
-            sd = self.scatter(drops, needs)
-            chance += weight * (weights @ ndtr((drops + needs - reading.drops) / sd))
-        return lower_bound(self.grid, chance)
 
 
-@lru_cache(maxsize=64)
-def drop_model(method: Method) -> DropModel:
-    """The forward model of a drop count method."""
-    return DropModel(drop_factor(method.titration), method.titration.max_drops, drop_spread(method))
+FINER = 3
 
 
-@lru_cache(maxsize=4096)
-def _interval(
-    model: DropModel, determinations: tuple[DropReading, ...], blanks: tuple[DropReading, ...]
-) -> Interval:
-    """DropModel.interval(), kept: every place with this method asks for the same table."""
-    weights = _need_weights(model, blanks)
-    beyond = [reading for reading in determinations if reading.kind == "beyond"]
-    if beyond:
-        return Interval(model.bound(beyond[0], weights) * model.factor, None)
-    together = np.ones((1, 1))
-    for reading in determinations:
-        together = together * _curve(model, reading)
-    density = model.mixing @ (weights @ together)
-    low, high = interval(model.grid, density)
-    return Interval(low * model.factor, high * model.factor)
+class Counting(Reader):
+    """What drop and tablet counts share: whole steps, halves for doubt, the count model."""
+
+    counts: ClassVar[str]
+    slots = ()
+
+    def scale(self, slot: str) -> Scale:
+        """The count, from one step to the maximum."""
+        return Scale(slot or "count", 1, self.part.most, unit=self.counts)
+
+    def halves(self, seen: Seen) -> int:
+        """The reported count in half steps."""
+        return counts.halves(seen)
+
+    def weights(self) -> dict[str, int]:
+        """A count is no sum of slots."""
+        return {}
+
+    def said(self, seen: Seen) -> str:
+        """The count as people say it."""
+        return counts.said(seen)
+
+    def edges(self, seen: Seen) -> tuple[float, float]:
+        """Where the true end lies, in steps."""
+        return counts.edges(seen)
+
+    def interval(self, every: Sequence[Seen], blanks: Sequence[Seen] = ()) -> Interval:
+        """The 95 % interval from every determination and what the blanks say."""
+        return self.counting.interval(every, blanks)
+
+    def given(self, every: Sequence[Seen], z: float, common: float, count: int) -> Any:
+        """As Reader.given()."""
+        return self.counting.given(every, z, common, count)
+
+    @cached_property
+    def counting(self) -> CountModel:
+        """The forward model of the count."""
+        raise NotImplementedError
+
+    def finer(self, every: Sequence[Seen], blanks: Sequence[Seen]) -> tuple[str, Interval] | None:
+        """With a portion three times as large, where its counts still fit."""
+        count = round(sum(self.halves(seen) for seen in every) / len(every) / 2 * FINER)
+        if count > self.part.most:
+            return None
+        model = replace(self.counting, factor=self.counting.factor / FINER)
+        words = f"a portion {FINER} times as large, so that {self.step} is less"
+        return words, model.interval([Count(count)] * len(every), blanks)
+
+    def at(self, halves: int) -> float:
+        """Half steps times what one step stands for."""
+        return halves / 2 * self.counting.factor
+
+    @property
+    def least(self) -> float:
+        """Nothing at all."""
+        return 0.0
+
+    def clear(self, number: float) -> float:
+        """A fifth of a step."""
+        return CLEAR * self.counting.factor
 
 
-def _needs(model: DropModel) -> Floats:
-    return uniform_nodes(model.spread.need_low, model.spread.need_high)[0]
+class DropCount(Counting):
+    """Drops of titrant until a colour stays."""
 
+    by = "drop-count"
+    words = "drop count"
+    document = DropCountPart
+    counts = "drops"
+    step = "one drop"
+    standard_shows = "a standard, which shows this bottle's drop size"
+    knows: ClassVar = {
+        "strength": Knows("relative", "the titrant’s strength"),
+        "drop-size": Knows("relative", "this bottle’s drop size"),
+        "each-drop": Knows("per-step", "one drop and the next are not alike"),
+        "portion": PORTION,
+        "eye": EYE,
+        "colour-need": Knows("steps", "titrant that the colour itself takes"),
+    }
+    needs = frozenset({"eye", "colour-need", "drop-size"})
 
-@lru_cache(maxsize=256)
-def _need_weights(model: DropModel, blanks: tuple[DropReading, ...]) -> Floats:
-    """Weights of the nodes of the colour's need after the blanks that passed."""
-    nodes, weights = uniform_nodes(model.spread.need_low, model.spread.need_high)
-    for blank in blanks:
-        weights = weights * model.likelihood(blank, np.zeros_like(nodes), nodes)
-    total: Floats = weights / weights.sum()
-    return total
+    @property
+    def arithmetic(self) -> str:
+        """N, drop volume, E and portion make the factor."""
+        p = self.part
+        return (
+            f"{p.normality_eq_l} eq/L × {p.drop_ml} mL × {p.equivalent_weight_mg_meq} mg/meq"
+            f" × 1000 / {p.portion_ml:g} mL = {p.factor} {self.measures.unit} a drop"
+        )
 
+    @classmethod
+    def misfit(cls, part: Any, measures: Measures) -> str:
+        """A factor in mg/L belongs to a figure in mg/L; a reserve is counted in drops."""
+        if measures.unit not in ("mg/L", "drops"):
+            return "a drop count reports mg/L, or drops"
+        return ""
 
-@lru_cache(maxsize=2048)
-def _curve(model: DropModel, reading: DropReading) -> Floats:
-    """likelihood() on needs x grid, kept: a sheet asks for the same curves again and again."""
-    return model.likelihood(reading, model.grid[None, :], _needs(model)[:, None])
+    @cached_property
+    def factor(self) -> Decimal:
+        """What one drop makes in the reported figure."""
+        return Decimal(1) if self.measures.unit == "drops" else Decimal(self.part.factor)
+
+    @cached_property
+    def counting(self) -> CountModel:
+        """The forward model; it computes with the exact factor, not the printed one."""
+        exact = 1.0 if self.measures.unit == "drops" else self.part.exact
+        return CountModel(exact, self.part.most, self.spread)
+
+    def number(self, seen: Seen) -> Decimal:
+        """The count times the printed factor."""
+        return Decimal(self.halves(seen)) / 2 * self.factor
+
+    def mean(self, used: Sequence[Seen], blanks: Sequence[Seen] = ()) -> Decimal:
+        """The mean count, less the blank's where it is taken off, times the printed factor."""
+        return self._count(used, blanks) * self.factor
+
+    def _count(self, used: Sequence[Seen], blanks: Sequence[Seen]) -> Decimal:
+        mean = Decimal(sum(self.halves(seen) for seen in used)) / (2 * len(used))
+        if self.subtract and blanks:
+            mean -= Decimal(self.halves(blanks[-1])) / 2
+        return max(mean, Decimal(0))
+
+    def bound(self, seen: Seen, blanks: Sequence[Seen] = ()) -> Value:
+        """The bound kept when nothing changed at the maximum count."""
+        number = float(seen.n * self.factor)
+        interval = self.interval([seen], blanks)
+        decimals = self.measures.decimals
+        return Value(
+            self.measures.quantity, number, decimals, interval, ">", self.words,
+            clear=self.clear(number),
+        )  # fmt: skip
+
+    def working(self, used: Sequence[Seen], blanks: Sequence[Seen], value: Value) -> str:
+        """ "7, 8 drops: mean 7.5 × 8.3 = 62 mg/L as Cl"."""
+        if value.qualifier == ">":
+            return f"no change at {used[-1].n} drops: {used[-1].n} × {self.factor}, so {value.text}"
+        said = ", ".join(plain(Decimal(self.halves(seen)) / 2) for seen in used)
+        final = plain(self._count(used, blanks))
+        if self.subtract and blanks:
+            taken = plain(Decimal(self.halves(blanks[-1])) / 2)
+            final = f"{plain(self._count(used, ()))} less blank {taken} = {final}"
+        word = "mean " if len(used) > 1 else ""
+        if self.measures.unit == "drops":
+            return f"{said} drops: {word}{final}"
+        return f"{said} drops: {word}{final} × {self.factor} = {value.text}"
+
+    def apart(self, value: Value, blanks: Sequence[Seen]) -> str:
+        """One sentence when the reported figure lies outside its own interval."""
+        if value.lies_in_its_range:
+            return ""
+        if blanks and not self.subtract:
+            return (
+                "The interval lies lower than the reported figure: the colour itself takes titrant "
+                f"(the blank took {self.said(blanks[-1])}), and this method does not take that off."
+            )
+        return "The kit reports the upper edge of the last drop; the truth lies below it."

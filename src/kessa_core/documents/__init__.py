@@ -1,0 +1,25 @@
+"""The vocabulary of every document that Kessa reads: short texts, figures, colours, quantities."""
+
+from kessa_core.documents.parts import (
+    Colour,
+    Figure,
+    Key,
+    Line,
+    Measures,
+    NamedColour,
+    Part,
+    Short,
+    Signed,
+)
+
+__all__ = [
+    "Colour",
+    "Figure",
+    "Key",
+    "Line",
+    "Measures",
+    "NamedColour",
+    "Part",
+    "Short",
+    "Signed",
+]

@@ -1,0 +1,62 @@
+"""The parts that documents share. Descriptions here become the published JSON Schema."""
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
+
+from kessa_core.quantities import Quantity, parameter, units
+
+Key = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9-]{0,59}$")]
+Short = Annotated[str, StringConstraints(min_length=1, max_length=80)]
+Line = Annotated[str, StringConstraints(min_length=1, max_length=240)]
+Figure = Annotated[str, StringConstraints(pattern=r"^\d{1,6}(\.\d{1,6})?$")]
+Signed = Annotated[str, StringConstraints(pattern=r"^-?\d{1,6}(\.\d{1,6})?$")]
+Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9A-Fa-f]{6}$")]
+
+
+class Part(BaseModel):
+    """A part of a document: unknown keys are errors, values do not change."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, str_strip_whitespace=True)
+
+
+class NamedColour(Part):
+    """A colour with its name; a colour is never told by colour alone."""
+
+    name: Short
+    hex: Colour
+
+
+class Measures(Part):
+    """What is measured and how it is reported."""
+
+    parameter: Key = Field(description="Key of a parameter in Kessa's list.")
+    form: Key = Field(description="total, dissolved ...")
+    basis: str = Field(default="", description="Species the figure is expressed as, e.g. Cl.")
+    unit: str = Field(description="Unit of the figure, e.g. mg/L.")
+    also: tuple[str, ...] = Field(
+        default=(), max_length=3, description="Other bases in which it is said beside, e.g. NO3."
+    )
+    decimals: int = Field(ge=-3, le=6, description="Decimals that the step of the method allows.")
+    rounding: Literal["half-up", "half-even"] = Field(
+        default="half-up", description="How halves are rounded."
+    )
+
+    @model_validator(mode="after")
+    def _in_the_list(self) -> "Measures":
+        known = parameter(self.parameter)
+        if self.form not in known.forms:
+            raise ValueError(f"form must be one of: {', '.join(known.forms)}")
+        if self.basis not in known.bases:
+            bases = ", ".join(known.bases) if any(known.bases) else "left out"
+            raise ValueError(f"basis must be one of: {bases}")
+        if not set(self.also) <= set(known.bases) - {self.basis}:
+            raise ValueError(f"also: other bases than {self.basis}, of {', '.join(known.bases)}")
+        if not units.same_kind(self.unit, known.unit):
+            raise ValueError(f"unit must measure what {known.unit} does")
+        return self
+
+    @property
+    def quantity(self) -> Quantity:
+        """What the figure is of."""
+        return Quantity(self.parameter, self.form, self.basis, self.unit)

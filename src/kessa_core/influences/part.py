@@ -1,0 +1,114 @@
+"""An influence as a method document states it, and what a reading principle knows about each."""
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from math import hypot
+from typing import Literal
+
+from pydantic import Field
+
+from kessa_core.documents import Key, Part
+
+Effect = Literal["relative", "per-step", "steps"]
+
+
+class Influence(Part):
+    """One thing that makes a reading differ from the truth.
+
+    What each name does, and the unit of its size, the reading principle says: relative influences
+    scale the value, per-step ones add up step by step, those in steps shift what is seen.
+    """
+
+    of: Key
+    distribution: Literal["normal", "uniform"] = "normal"
+    sd: float | None = Field(default=None, gt=0, le=100, description="Relative, or in steps.")
+    low: float | None = Field(default=None, ge=-100, le=100, description="uniform: in steps.")
+    high: float | None = Field(default=None, ge=-100, le=100, description="uniform: in steps.")
+    scope: Literal["shared", "determination"]
+    key: Literal["titrant-lot", "bottle", "portion", "lot", "instrument", "person", "none"] = Field(
+        default="none", description="Who shares it: the same lot, bottle, instrument, person."
+    )
+    source: Literal["maker", "replicates", "default"] = Field(
+        description="Whose figure it is: the maker's, own replicates', Kessa's default."
+    )
+
+
+@dataclass(frozen=True)
+class Knows:
+    """What a principle knows about an influence: what it does, and its words."""
+
+    effect: Effect
+    words: str
+
+
+EYE = Knows("steps", "where the eye sees it")
+PORTION = Knows("relative", "filling the portion")
+DILUTION = Knows("relative", "diluting the sample")
+
+
+@dataclass(frozen=True)
+class Spread:
+    """Sizes of everything that makes a reading differ, ready to compute with.
+
+    relative, steps, per_step: sd of one determination. shared: (key, relative sd) of each shared
+    influence that scales the value; shared_steps: sd in steps of what shifts it; offset: the ends
+    of a shift that is the same everywhere between them, in steps.
+    """
+
+    relative: float = 0.0
+    steps: float = 0.0
+    per_step: float = 0.0
+    shared: tuple[tuple[str, float], ...] = ()
+    shared_steps: float = 0.0
+    offset: tuple[float, float] = (0.0, 0.0)
+
+    def shared_relative(self, without: Iterable[str] = ()) -> float:
+        """Relative sd of what scales every reading alike, but for these keys."""
+        left = set(without)
+        return hypot(*(sd for key, sd in self.shared if key not in left))
+
+
+def spread(influences: Sequence[Influence], knows: Mapping[str, Knows]) -> Spread:
+    """The spread that *influences* state, as the principle *knows* them."""
+
+    def sd(effect: Effect, scope: str) -> float:
+        return hypot(
+            *(
+                i.sd or 0.0
+                for i in influences
+                if knows[i.of].effect == effect and i.scope == scope and i.distribution == "normal"
+            )
+        )
+
+    even = [i for i in influences if i.distribution == "uniform"]
+    low, high = (even[0].low or 0.0, even[0].high or 0.0) if even else (0.0, 0.0)
+    scaling = [i for i in influences if i.scope == "shared" and knows[i.of].effect == "relative"]
+    return Spread(
+        relative=sd("relative", "determination"),
+        steps=sd("steps", "determination"),
+        per_step=sd("per-step", "determination"),
+        shared=tuple((i.key, i.sd or 0.0) for i in scaling),
+        shared_steps=sd("steps", "shared"),
+        offset=(low, high),
+    )
+
+
+def misfit(influences: Sequence[Influence], knows: Mapping[str, Knows], needs: set[str]) -> str:
+    """What is wrong with these influences for a principle, as one sentence; else nothing."""
+    names = [influence.of for influence in influences]
+    if twice := sorted({name for name in names if names.count(name) > 1}):
+        return f"each influence once; used twice: {', '.join(twice)}"
+    if unknown := sorted(set(names) - set(knows)):
+        return f"{', '.join(unknown)} unknown here; this principle knows {', '.join(knows)}"
+    if missing := sorted(needs - set(names)):
+        return f"this principle needs also: {', '.join(missing)}"
+    for influence in influences:
+        needed = ("sd",) if influence.distribution == "normal" else ("low", "high")
+        if any(getattr(influence, name) is None for name in needed):
+            return f"{influence.of}: {influence.distribution} needs {', '.join(needed)}"
+        even = influence.distribution == "uniform"
+        if even and (knows[influence.of].effect != "steps" or influence.scope != "shared"):
+            return f"{influence.of}: only a shared influence in steps may be uniform"
+    if sum(i.distribution == "uniform" for i in influences) > 1:
+        return "at most one influence may be uniform"
+    return ""

@@ -1,0 +1,106 @@
+"""One stage of a method: what it measures, how it is read, its steps and its rules."""
+
+from functools import lru_cache
+from typing import Any
+
+from pydantic import Field, ValidationInfo, field_validator, model_validator
+
+from kessa_core.documents import Key, Measures, Part, Short
+from kessa_core.influences.part import Influence, misfit
+from kessa_core.methods.parts import Beyond, Blank, Reference, Repeats, Spike, Standard, Step
+from kessa_core.readings.reader import NO_LOT, Lot, Reader
+from kessa_core.readings.registry import ReadingPart, reader_of
+
+
+class Stage(Part):
+    """A stage with a result of its own. A method has one, or several on one sample."""
+
+    id: Key
+    title: Short
+    measures: Measures
+    reading: ReadingPart
+    influences: tuple[Influence, ...] = Field(min_length=1, max_length=20)
+    steps: tuple[Step, ...] = Field(
+        min_length=1, max_length=30, description="Of every determination; the last one reads."
+    )
+    blank: Blank | None = None
+    standard: Standard | None = None
+    reference: Reference | None = None
+    spike: Spike | None = None
+    repeats: Repeats
+    above: Beyond
+    below: Beyond | None = None
+
+    @field_validator("reading")
+    @classmethod
+    def _fits_what_is_measured(cls, reading: Any, info: ValidationInfo) -> Any:
+        measures = info.data.get("measures")
+        if measures and (wrong := reader_of(reading).misfit(reading, measures)):
+            raise ValueError(wrong)
+        return reading
+
+    @field_validator("influences")
+    @classmethod
+    def _influences_fit(
+        cls, influences: tuple[Influence, ...], info: ValidationInfo
+    ) -> tuple[Influence, ...]:
+        reading = info.data.get("reading")
+        if reading is not None:
+            principle = reader_of(reading)
+            if wrong := misfit(influences, principle.knows, set(principle.needs)):
+                raise ValueError(wrong)
+        return influences
+
+    @field_validator("steps")
+    @classmethod
+    def _steps_fit(cls, steps: tuple[Step, ...], info: ValidationInfo) -> tuple[Step, ...]:
+        reading, measures = info.data.get("reading"), info.data.get("measures")
+        if reading is None or measures is None:
+            return steps
+        principle = reader_of(reading)
+        kinds = [step.kind for step in steps]
+        if principle.counts:
+            if kinds[-1] != "count" or kinds.count("count") != 1 or "read" in kinds:
+                raise ValueError("must end with the one step of kind count")
+        else:
+            slots = list(principle(reading, measures, ()).slots_here)
+            if kinds[-1] != "read" or [s.slot for s in steps if s.slot] != slots:
+                raise ValueError(f"must read these slots in order, the last at its end: {slots}")
+            if "count" in kinds:
+                raise ValueError(f"a step of kind count does not belong to {principle.words}")
+        if not hasattr(reading, "absent_below") and any(
+            answer.then == "absent" for step in steps for answer in step.answers
+        ):
+            raise ValueError("an answer absent needs a reading that knows absent_below")
+        return steps
+
+    @model_validator(mode="after")
+    def _reference_is_counted(self) -> "Stage":
+        if self.reference and not reader_of(self.reading).counts:
+            raise ValueError("reference: a difference against a water is counted, not read")
+        return self
+
+    def reader(self, lot: Lot = NO_LOT) -> Reader:
+        """The principle, ready to read with."""
+        return _reader(self, lot)
+
+    @property
+    def most(self) -> int:
+        """The maximum count; nothing where nothing is counted."""
+        return getattr(self.reading, "most", 0)
+
+    @property
+    def roles(self) -> tuple[str, ...]:
+        """The determinations that come before the sample's, in order."""
+        asked = (("blank", self.blank), ("standard", self.standard), ("reference", self.reference))
+        return tuple(role for role, part in asked if part)
+
+    def steps_for(self, role: str, diluted: bool = False) -> list[Step]:
+        """The steps of a determination of this role."""
+        return [step for step in self.steps if step.is_for(role, diluted)]
+
+
+@lru_cache(maxsize=512)
+def _reader(stage: Stage, lot: Lot) -> Reader:
+    subtract = bool(stage.blank and stage.blank.subtract)
+    return reader_of(stage.reading)(stage.reading, stage.measures, stage.influences, subtract, lot)

@@ -1,0 +1,148 @@
+"""Counts of equal steps (drops, tablets): the forward model, and the interval read backwards.
+
+One step stands for f mg/L. A truth c needs T = c / (f k) + b steps, where k is the bottle's own
+scale (strength and mean size) and b the titrant that the colour takes, or the tablet that only sets
+it. The eye sees the end at T + e; it lies above n - 1 and at or below n steps when the person stops
+at n. e gathers the eye's step, the filling of the portion and the scatter of single steps.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property, lru_cache
+
+import numpy as np
+from scipy.special import ndtr
+
+from kessa_core.errors import NotANumber
+from kessa_core.influences import SLIP
+from kessa_core.influences.credible import (
+    Floats,
+    interval,
+    lower_bound,
+    normal_nodes,
+    points,
+    shared_scale,
+    uniform_nodes,
+)
+from kessa_core.influences.part import Spread
+from kessa_core.quantities import Interval
+from kessa_core.readings.seen import Seen, edges
+
+POINTS_A_STEP = 20
+ROOM_ABOVE = 6
+"""Steps above the maximum count up to which a truth is considered."""
+
+
+@dataclass(frozen=True)
+class CountModel:
+    """The forward model of one method with its spread; lengths in steps, results in mg/L."""
+
+    factor: float
+    most: int
+    spread: Spread
+
+    @cached_property
+    def grid(self) -> Floats:
+        """Truths considered, in nominal steps."""
+        top = self.most + ROOM_ABOVE
+        return np.linspace(0, top, top * POINTS_A_STEP + 1)
+
+    @cached_property
+    def mixing(self) -> Floats:
+        """Integrates the bottle's own scale out of a density on the grid."""
+        return shared_scale(float(self.grid[-1]), len(self.grid), self.spread.shared_relative())
+
+    def needed(self, concentration: float, scale: float, need: float) -> float:
+        """Drops that *concentration* mg/L takes: scale is the bottle's k, need the colour's b."""
+        return concentration / (self.factor * scale) + need
+
+    def scatter(self, drops: Floats, need: Floats) -> Floats:
+        """Sd in drops of where the end is seen: eye, filling, single drops."""
+        s = self.spread
+        total: Floats = np.sqrt(
+            s.steps**2 + (s.relative * drops) ** 2 + s.per_step**2 * np.maximum(drops + need, 0)
+        )
+        return total
+
+    def likelihood(self, reading: Seen, drops: Floats, need: Floats) -> Floats:
+        """P(reading | sample takes *drops*, colour takes *need*), slips included.
+
+        Shapes broadcast. Source: the interval-censored count described in the module.
+        """
+        sd = self.scatter(drops, need)
+        end = drops + need
+        low, high = edges(reading)
+        chance: Floats = ndtr((high - end) / sd) - ndtr((low - end) / sd)
+        return (1 - SLIP) * chance + SLIP / self.most
+
+    def interval(self, determinations: Sequence[Seen], blanks: Sequence[Seen] = ()) -> Interval:
+        """The 95 % interval in mg/L from every determination not rejected and the passed blanks.
+
+        The blanks inform about what the colour itself takes; they share it with the sample. One
+        reading "beyond" leaves a lower bound only. Raises NotANumber without a determination.
+        """
+        if not determinations:
+            raise NotANumber("An interval needs at least one determination.")
+        return _interval(self, tuple(determinations), tuple(blanks))
+
+    def given(self, readings: Sequence[Seen], z: float, common: float, count: int) -> Floats:
+        """*count* values in mg/L that stand for the truth where a shared influence of relative sd
+        *common* has the size *z* sd."""
+        rest = float(np.sqrt(max(self.spread.shared_relative() ** 2 - common**2, 0.0)))
+        left = replace(self.spread, shared=(("rest", rest),))
+        model = replace(self, spread=left)
+        together = np.ones((1, 1))
+        for reading in readings:
+            together = together * _curve(model, reading)
+        density = model.mixing @ (_need_weights(model, ()) @ together)
+        factor = self.factor * float(np.exp(z * common))
+        found: Floats = points(model.grid, density, count) * factor
+        return found
+
+    def bound(self, reading: Seen, weights: Floats) -> float:
+        """Lower bound in steps of a reading without a change."""
+        nodes, node_weights = normal_nodes()
+        chance = np.zeros_like(self.grid)
+        needs = _needs(self)[:, None]
+        for node, weight in zip(nodes, node_weights, strict=True):
+            drops = self.grid[None, :] * np.exp(-node * self.spread.shared_relative())
+            sd = self.scatter(drops, needs)
+            chance += weight * (weights @ ndtr((drops + needs - reading.n) / sd))
+        return lower_bound(self.grid, chance)
+
+
+@lru_cache(maxsize=4096)
+def _interval(
+    model: CountModel, determinations: tuple[Seen, ...], blanks: tuple[Seen, ...]
+) -> Interval:
+    """CountModel.interval(), kept: every place with this method asks for the same table."""
+    weights = _need_weights(model, blanks)
+    beyond = [reading for reading in determinations if reading.kind == "beyond"]
+    if beyond:
+        return Interval(model.bound(beyond[0], weights) * model.factor, None)
+    together = np.ones((1, 1))
+    for reading in determinations:
+        together = together * _curve(model, reading)
+    density = model.mixing @ (weights @ together)
+    low, high = interval(model.grid, density)
+    return Interval(low * model.factor, high * model.factor)
+
+
+def _needs(model: CountModel) -> Floats:
+    return uniform_nodes(*model.spread.offset)[0]
+
+
+@lru_cache(maxsize=256)
+def _need_weights(model: CountModel, blanks: tuple[Seen, ...]) -> Floats:
+    """Weights of the nodes of the colour's need after the blanks that passed."""
+    nodes, weights = uniform_nodes(*model.spread.offset)
+    for blank in blanks:
+        weights = weights * model.likelihood(blank, np.zeros_like(nodes), nodes)
+    total: Floats = weights / weights.sum()
+    return total
+
+
+@lru_cache(maxsize=2048)
+def _curve(model: CountModel, reading: Seen) -> Floats:
+    """likelihood() on needs x grid, kept: a sheet asks for the same curves again and again."""
+    return model.likelihood(reading, model.grid[None, :], _needs(model)[:, None])

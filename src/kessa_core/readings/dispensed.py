@@ -1,0 +1,249 @@
+"""Titrant read from what dispenses it: a burette, a digital titrator, a syringe with its own scale.
+
+Burette: c = (V_end - V_start - V_blank) N E 1000 / V. Digital titrator: digits times a multiplier.
+Syringe: a scale printed in mg/L, read at the tip of the plunger; a refill adds a whole scale.
+"""
+
+from collections.abc import Sequence
+from dataclasses import replace
+from decimal import Decimal
+from functools import cached_property
+from math import hypot, sqrt
+from typing import Any, ClassVar, Literal
+
+from pydantic import Field
+
+from kessa_core.chemistry.titration import mg_l
+from kessa_core.documents import Figure, Measures, NamedColour, Part, Short
+from kessa_core.documents.parts import Line
+from kessa_core.influences.part import EYE, PORTION, Knows
+from kessa_core.quantities import Value
+from kessa_core.readings.displays import Display
+from kessa_core.readings.reader import plain
+from kessa_core.readings.scale import Scale
+from kessa_core.readings.seen import Seen
+
+STRENGTH = Knows("relative", "the titrant’s strength")
+ENDPOINT = Knows("steps", "how far past the end the last addition went")
+ROUNDING = 1 / sqrt(12)
+"""Sd in steps of a reading rounded to the nearest step."""
+
+
+class Colours(Part):
+    """The colours before and after the end."""
+
+    start_colour: NamedColour
+    end_colour: NamedColour
+    endpoint: Line = Field(description="When to stop, as the person is told.")
+
+
+class BurettePart(Colours):
+    """A burette read before and after."""
+
+    by: Literal["burette"]
+    portion_ml: float = Field(gt=0, le=2000)
+    titrant: Short
+    normality_eq_l: float = Field(gt=0, le=20)
+    equivalent_weight_mg_meq: float = Field(gt=0, le=1000)
+    holds_ml: int = Field(ge=1, le=100)
+    estimate_ml: Figure = Field(description="The finest part that is read, e.g. 0.05.")
+    read_at: Line = "The bottom of the curve, at eye level."
+
+
+class Burette(Display):
+    """Read the burette, titrate, read it again."""
+
+    by = "burette"
+    words = "burette"
+    document = BurettePart
+    slots = ("start", "end")
+    step = "one step of the burette"
+    knows: ClassVar = {"strength": STRENGTH, "portion": PORTION, "eye": EYE, "endpoint": ENDPOINT}
+    needs = frozenset({"eye", "strength", "portion"})
+
+    @classmethod
+    def misfit(cls, part: Any, measures: Measures) -> str:
+        """It computes mg/L."""
+        return "" if measures.unit == "mg/L" else "this principle reports mg/L"
+
+    def scale(self, slot: str) -> Scale:
+        """Both readings stand on the same glass."""
+        decimals = len(self.part.estimate_ml.partition(".")[2])
+        every = int(Decimal(self.part.estimate_ml).scaleb(decimals))
+        high = self.part.holds_ml * 10**decimals // every
+        return Scale(slot, 0, high, decimals, "mL", every=every)
+
+    def curve(self, n: float) -> float:
+        """mg/L of a volume of titrant."""
+        p = self.part
+        return mg_l(self.main.figure(n), p.normality_eq_l, p.equivalent_weight_mg_meq, p.portion_ml)
+
+    def position(self, seen: Seen) -> int:
+        """Steps used: the end less the start."""
+        return seen.n - seen.slot("start")
+
+    def example(self, position: int) -> Seen:
+        """From the zero mark on."""
+        return Seen(position, beside=(("start", 0),))
+
+    def weights(self) -> dict[str, int]:
+        """The end counts up, the start down."""
+        return {"end": 2, "start": -2}
+
+    @cached_property
+    def spread(self) -> Any:
+        """Two readings of the glass, each rounded, stand in every volume."""
+        found = super().spread
+        return replace(found, steps=hypot(found.steps, found.steps, ROUNDING))
+
+    @property
+    def arithmetic(self) -> str:
+        """N, E and portion."""
+        p = self.part
+        one_ml = mg_l(1.0, p.normality_eq_l, p.equivalent_weight_mg_meq, p.portion_ml)
+        return (
+            f"{p.normality_eq_l} eq/L × {p.equivalent_weight_mg_meq} mg/meq × 1000"
+            f" / {p.portion_ml:g} mL = {one_ml:.4g} {self.measures.unit} a mL"
+        )
+
+    def said(self, seen: Seen) -> str:
+        """ "12.40 mL (0.60 to 13.00)"."""
+        scale, start = self.main, seen.slot("start")
+        return f"{scale.say(seen.n - start)} mL ({scale.say(start)} to {scale.say(seen.n)})"
+
+    def working(self, used: Sequence[Seen], blanks: Sequence[Seen], value: Value) -> str:
+        """The volumes and what one mL stands for."""
+        p = self.part
+        one_ml = mg_l(1.0, p.normality_eq_l, p.equivalent_weight_mg_meq, p.portion_ml)
+        per_ml = plain(Decimal(repr(round(one_ml, 6))))
+        said = ", ".join(self.said(seen) for seen in used)
+        taken = f", less blank {self.said(blanks[-1])}" if self.subtract and blanks else ""
+        mean = "mean " if len(used) > 1 else ""
+        return f"{said}{taken}: {mean}× {per_ml} mg/L a mL = {value.text}"
+
+
+class DigitalTitratorPart(Colours):
+    """A titrator whose counter shows digits."""
+
+    by: Literal["digital-titrator"]
+    portion_ml: float = Field(gt=0, le=2000)
+    titrant: Short
+    multiplier: Figure = Field(description="Printed for this portion and cartridge, in quotes.")
+    most: int = Field(ge=10, le=9999, description="No change here: smaller portion.")
+
+
+class DigitalTitrator(Display):
+    """Turn the knob until the colour stays, read the counter."""
+
+    by = "digital-titrator"
+    words = "digital titrator"
+    document = DigitalTitratorPart
+    step = "one digit of the counter"
+    knows: ClassVar = {"strength": STRENGTH, "portion": PORTION, "eye": EYE}
+    needs = frozenset({"eye", "strength", "portion"})
+
+    @classmethod
+    def misfit(cls, part: Any, measures: Measures) -> str:
+        """It computes mg/L."""
+        return "" if measures.unit == "mg/L" else "this principle reports mg/L"
+
+    def scale(self, slot: str) -> Scale:
+        """The counter."""
+        return Scale(slot, 0, self.part.most, unit="digits", over=True)
+
+    @property
+    def arithmetic(self) -> str:
+        """The printed multiplier."""
+        return f"digits × {self.part.multiplier} = {self.measures.quantity.label}"
+
+    def curve(self, n: float) -> float:
+        """Digits times the multiplier."""
+        return float(n * float(self.part.multiplier))
+
+    def working(self, used: Sequence[Seen], blanks: Sequence[Seen], value: Value) -> str:
+        """ "131 digits × 0.1 = 13.1 mg/L"."""
+        if value.qualifier:
+            return f"no change at {self.part.most} digits: {value.text}"
+        said = ", ".join(str(seen.n) for seen in used)
+        taken = f" less blank {blanks[-1].n}" if self.subtract and blanks else ""
+        mean = "mean " if len(used) > 1 else ""
+        return f"{said} digits{taken}: {mean}× {self.part.multiplier} = {value.text}"
+
+
+class SyringePart(Colours):
+    """A syringe whose scale is printed in the reported unit."""
+
+    by: Literal["syringe"]
+    portion_ml: float = Field(gt=0, le=2000)
+    titrant: Short
+    full: Figure = Field(description="What a whole syringe stands for, e.g. 200.")
+    mark: Figure = Field(description="The finest part that is read, e.g. 2.")
+    read_at: Line = "The tip of the plunger, from above."
+    refills: int = Field(default=0, ge=0, le=5, description="How often it may be filled again.")
+
+
+class Syringe(Display):
+    """Press the plunger until the colour stays, read at its tip."""
+
+    by = "syringe"
+    words = "syringe"
+    document = SyringePart
+    step = "one mark of the syringe"
+    knows: ClassVar = {"strength": STRENGTH, "portion": PORTION, "eye": EYE, "refill": ENDPOINT}
+    needs = frozenset({"eye", "strength", "portion"})
+
+    @property
+    def slots_here(self) -> tuple[str, ...]:
+        """Refills first, where the method knows them."""
+        return ("refills", "reading") if self.part.refills else ("reading",)
+
+    @cached_property
+    def _decimals(self) -> int:
+        return len(self.part.mark.partition(".")[2])
+
+    @cached_property
+    def _full(self) -> int:
+        return int(Decimal(self.part.full) / Decimal(self.part.mark))
+
+    def scale(self, slot: str) -> Scale:
+        """The printed scale, or how often it was filled again."""
+        if slot == "refills":
+            return Scale(slot, 0, self.part.refills, unit="refills")
+        unit = self.measures.unit
+        every = int(Decimal(self.part.mark).scaleb(self._decimals))
+        return Scale(slot, 0, self._full, self._decimals, unit, every=every, over=True)
+
+    def curve(self, n: float) -> float:
+        """The scale is printed in the reported unit."""
+        return self.main.figure(n)
+
+    @property
+    def reach(self) -> tuple[int, int]:
+        """Refills lengthen the scale."""
+        return 0, self._full * (self.part.refills + 1)
+
+    @property
+    def room(self) -> float:
+        """Refills lengthen the scale."""
+        return self._full * (float(self.part.refills) + 0.25)
+
+    def position(self, seen: Seen) -> int:
+        """A refill adds a whole scale."""
+        return seen.n + self._full * seen.slot("refills")
+
+    def example(self, position: int) -> Seen:
+        """With as many refills as it takes."""
+        again, n = divmod(position, self._full) if position > self._full else (0, position)
+        return Seen(n, beside=(("refills", again),) if self.part.refills else ())
+
+    def weights(self) -> dict[str, int]:
+        """A refill adds a whole scale."""
+        whole = {"refills": 2 * self._full} if self.part.refills else {}
+        return {"reading": 2, **whole}
+
+    def said(self, seen: Seen) -> str:
+        """ "64 and one refill of 200"."""
+        again = seen.slot("refills")
+        text = super().said(seen)
+        times = {0: "", 1: f" and one refill of {self.part.full}"}
+        return text + times.get(again, f" and {again} refills of {self.part.full}")

@@ -1,0 +1,124 @@
+"""Readings of a display or a finely marked scale: one figure, straight or by a curve, to a value.
+
+What the principles with a numeric scale share; each of them says how a place on its scale becomes a
+value (`curve`), and what its display shows.
+"""
+
+from collections.abc import Sequence
+from dataclasses import replace
+from decimal import Decimal
+from functools import cached_property
+from math import floor
+from typing import ClassVar
+
+import numpy as np
+
+from kessa_core.influences.part import EYE, PORTION, Knows
+from kessa_core.readings.engine import ScaleModel
+from kessa_core.readings.reader import Reader
+from kessa_core.readings.scale import Scale
+from kessa_core.readings.seen import Seen
+
+KNOTS = 160
+
+CALIBRATION = Knows("relative", "the instrument’s calibration")
+NOISE = Knows("steps", "how the display wanders")
+ZERO = Knows("steps", "where the zero stands")
+
+
+class Display(Reader):
+    """A figure read from a scale. Subclasses give scale() and curve()."""
+
+    wide = True
+    step = "one digit of the display"
+    knows: ClassVar = {
+        "calibration": CALIBRATION,
+        "noise": NOISE,
+        "zero": ZERO,
+        "portion": PORTION,
+        "eye": EYE,
+    }
+
+    def curve(self, n: float) -> float:
+        """The value at a place on the scale, in the unit of the stage."""
+        raise NotImplementedError
+
+    @property
+    def main(self) -> Scale:
+        """The scale of the slot that decides."""
+        return self.scale(self.slots_here[-1])
+
+    @property
+    def reach(self) -> tuple[int, int]:
+        """The first and the last position that can be read."""
+        return self.main.low, self.main.high
+
+    @property
+    def room(self) -> float:
+        """Steps above the scale's top up to which a truth is considered."""
+        return 0.25 * (self.main.high - self.main.low)
+
+    @cached_property
+    def model(self) -> ScaleModel:
+        """The forward model along the scale, in its own steps."""
+        scale = self.main
+        places = np.linspace(scale.low, scale.high + self.room, KNOTS)
+        if scale.low < 0 < scale.high:
+            places = np.unique(np.append(places, 0.0))
+        knots = [(float(u), self.curve(float(u))) for u in places]
+        return ScaleModel(tuple(_rising(knots)), scale.count, self.spread)
+
+    def example(self, position: int) -> Seen:
+        """A reading at this position."""
+        return Seen(position)
+
+    def position(self, seen: Seen) -> int:
+        """The place on the scale that was seen, in its own steps, from all the slots together."""
+        return seen.n
+
+    def halves(self, seen: Seen) -> int:
+        """Two for a step of the scale."""
+        return 2 * self.position(seen)
+
+    def weights(self) -> dict[str, int]:
+        """halves() as a sum over the slots."""
+        return {self.slots_here[-1]: 2}
+
+    def edges(self, seen: Seen) -> tuple[float, float]:
+        """Half a step to both sides; nothing lies below the foot of a scale."""
+        at = self.position(seen)
+        if seen.kind == "beyond":
+            return at + 0.5, float("inf")
+        if seen.kind == "below":
+            return float("-inf"), at - 0.5
+        foot = at <= self.main.low and self.main.low >= 0
+        return (float("-inf") if foot else at - 0.5), at + 0.5
+
+    def seen_at(self, u: float) -> Seen:
+        """Rounded to the nearest step; above the top it says so."""
+        first, last = self.reach
+        at = floor(u + 0.5)
+        if at > last and self.main.over:
+            return replace(self.example(last), kind="beyond")
+        if at < first and self.main.under:
+            return replace(self.example(first), kind="below")
+        return self.example(min(max(at, first), last))
+
+    def at(self, halves: int) -> float:
+        """The value at this many half steps."""
+        return self.curve(halves / 2)
+
+    def number(self, seen: Seen) -> Decimal:
+        """The value at the place that was seen."""
+        return Decimal(repr(round(self.curve(float(self.position(seen))), 9)))
+
+
+def _rising(knots: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
+    """Knots whose values rise; a curve that stands still (below a zero) keeps its last point."""
+    kept: list[tuple[float, float]] = []
+    for u, x in knots:
+        if kept and x <= kept[-1][1]:
+            kept[-1] = (u, kept[-1][1]) if len(kept) == 1 else kept[-1]
+            continue
+        kept.append((u, x))
+    return kept

@@ -1,0 +1,85 @@
+"""Graded observation: what is seen, in degrees with words (algae, colour, smell, foam, a mark)."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+from decimal import Decimal
+from functools import cached_property
+from math import floor, inf
+from typing import ClassVar, Literal
+
+from pydantic import Field
+
+from kessa_core.documents import NamedColour, Part, Short
+from kessa_core.documents.parts import Line
+from kessa_core.influences.part import Knows
+from kessa_core.quantities import Interval, Value
+from kessa_core.readings.engine import ScaleModel
+from kessa_core.readings.reader import Reader
+from kessa_core.readings.scale import Scale
+from kessa_core.readings.seen import Seen
+
+
+class Degree(Part):
+    """One degree: its word, what it looks like, a colour where that helps."""
+
+    word: Short
+    means: Line
+    colour: NamedColour | None = None
+
+
+class GradedPart(Part):
+    """Degrees, in rising order from 0."""
+
+    by: Literal["graded"]
+    draws: Literal["cover", "mark", "foam", "plain"] = Field(
+        default="plain", description="What the picture shows: a bed, a mark behind water, foam."
+    )
+    degrees: tuple[Degree, ...] = Field(min_length=2, max_length=10)
+
+
+class Graded(Reader):
+    """The degree that fits best."""
+
+    by = "graded"
+    words = "seen, in degrees"
+    document = GradedPart
+    step = "one degree"
+    knows: ClassVar = {"eye": Knows("steps", "how people differ in the degree they choose")}
+    needs = frozenset({"eye"})
+
+    def scale(self, slot: str) -> Scale:
+        """The degrees by their word."""
+        words = tuple(degree.word for degree in self.part.degrees)
+        return Scale(slot, 0, len(words) - 1, labels=words)
+
+    def edges(self, seen: Seen) -> tuple[float, float]:
+        """The end degrees are open to their side."""
+        last = len(self.part.degrees) - 1
+        low = seen.n - 0.5 if seen.n else -inf
+        return low, (seen.n + 0.5 if seen.n < last else inf)
+
+    def seen_at(self, u: float) -> Seen:
+        """The nearest degree; the end ones are open."""
+        return Seen(min(max(floor(u + 0.5), 0), len(self.part.degrees) - 1))
+
+    def number(self, seen: Seen) -> Decimal:
+        """The degree's number."""
+        return Decimal(seen.n)
+
+    @cached_property
+    def model(self) -> ScaleModel:
+        """Degrees are even steps; what lies between two of them is called the nearer."""
+        last = float(len(self.part.degrees) - 1)
+        knots = ((-0.5, -0.5), (last + 0.5, last + 0.5))
+        return ScaleModel(knots, len(self.part.degrees), self.spread, foot=False)
+
+    def value(
+        self, used: Sequence[Seen], every: Sequence[Seen], blanks: Sequence[Seen] = ()
+    ) -> Value:
+        """The degree, said by its word."""
+        found = super().value(used, every, blanks)
+        low, high = found.interval.low or 0.0, found.interval.high or 0.0
+        last = len(self.part.degrees) - 1
+        kept = Interval(min(max(low, 0.0), last), min(max(high, 0.0), last))
+        word = self.part.degrees[min(round(found.number), last)].word
+        return replace(found, interval=kept, said=word)

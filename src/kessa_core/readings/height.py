@@ -1,0 +1,104 @@
+"""A strip read as a height on its own scale; a table printed for its lot turns it into a value.
+
+The table is not linear; the method says whether the closest row counts or the line between two.
+"""
+
+from collections.abc import Sequence
+from decimal import Decimal
+from functools import cached_property
+from itertools import pairwise
+from typing import ClassVar, Literal
+
+from pydantic import Field, model_validator
+
+from kessa_core.documents import Figure, Part, Short
+from kessa_core.influences.part import EYE, Knows
+from kessa_core.quantities import Value
+from kessa_core.readings.displays import Display
+from kessa_core.readings.scale import Scale
+from kessa_core.readings.seen import Seen
+
+
+class Row(Part):
+    """One row of the table: the strip's own unit and the value."""
+
+    read: Figure
+    value: Figure
+
+
+class StripHeightPart(Part):
+    """A strip whose coloured part is read as a height."""
+
+    by: Literal["strip-height"]
+    scale_unit: Short = Field(description="The strip's own unit, kept beside the value.")
+    high: Figure = Field(description="The top of the strip's scale.")
+    mark: Figure = Field(description="The finest part that is read.")
+    rule: Literal["closest-row", "interpolate"]
+    example: tuple[Row, ...] = Field(
+        min_length=3, max_length=80, description="A table to work with until the lot's is entered."
+    )
+
+    @model_validator(mode="after")
+    def _rising(self) -> "StripHeightPart":
+        for a, b in pairwise(self.example):
+            if float(b.read) <= float(a.read) or float(b.value) <= float(a.value):
+                raise ValueError("example must rise from row to row")
+        return self
+
+
+class StripHeight(Display):
+    """The height of the colour on a strip."""
+
+    by = "strip-height"
+    words = "strip, read as a height"
+    document = StripHeightPart
+    step = "one mark of the strip"
+    knows: ClassVar = {
+        "eye": EYE,
+        "lot": Knows("relative", "how well the lot’s table fits this strip"),
+        "flow": Knows("relative", "how far the water climbs in one strip and the next"),
+    }
+    needs = frozenset({"eye"})
+
+    @cached_property
+    def _decimals(self) -> int:
+        return len(self.part.mark.partition(".")[2])
+
+    @cached_property
+    def table(self) -> tuple[tuple[float, float], ...]:
+        """The lot's own table, or the document's example where the lot has none."""
+        if self.lot.table:
+            return self.lot.table
+        return tuple((float(row.read), float(row.value)) for row in self.part.example)
+
+    def scale(self, slot: str) -> Scale:
+        """The strip's own scale; a colour at its top is above it."""
+        high = int(Decimal(self.part.high) / Decimal(self.part.mark))
+        every = int(Decimal(self.part.mark).scaleb(self._decimals))
+        unit = self.part.scale_unit
+        return Scale(slot, 0, high, self._decimals, unit, every=every, over=True)
+
+    def curve(self, n: float) -> float:
+        """Along the table, straight between rows, on beyond its last one."""
+        at = self.main.figure(n)
+        rows = self.table
+        after = next((i for i, row in enumerate(rows) if at <= row[0]), len(rows) - 1)
+        (a, x), (b, y) = rows[max(after, 1) - 1], rows[max(after, 1)]
+        return max(x + (y - x) * (at - a) / (b - a), 0.0)
+
+    def number(self, seen: Seen) -> Decimal:
+        """By the method's rule: the closest row (the higher of two equally close), or between."""
+        if self.part.rule == "interpolate":
+            return Decimal(repr(round(self.curve(float(seen.n)), 9)))
+        at = self.main.figure(seen.n)
+        read = min(reversed(self.table), key=lambda row: round(abs(row[0] - at), 9))
+        return Decimal(repr(read[1]))
+
+    def working(self, used: Sequence[Seen], blanks: Sequence[Seen], value: Value) -> str:
+        """ "3.4 strip units, between rows of the lot's table: 31 mg/L"."""
+        if value.qualifier:
+            return f"{self.said(used[-1])}: {value.text}"
+        said = ", ".join(self.said(seen) for seen in used)
+        rows = "closest row" if self.part.rule == "closest-row" else "between rows"
+        whose = f"lot {self.lot.number}" if self.lot.table else "the method’s example table"
+        return f"{said}, {rows} of {whose}: {value.text}"

@@ -1,0 +1,57 @@
+"""A printed scale with an edge or a thread to read against it: refractometer and thermometer."""
+
+from decimal import Decimal
+from functools import cached_property
+from typing import ClassVar, Literal
+
+from pydantic import Field
+
+from kessa_core.documents import Figure, Part, Signed
+from kessa_core.influences.part import EYE, Knows
+from kessa_core.readings.displays import Display
+from kessa_core.readings.scale import Scale
+
+
+class PrintedScalePart(Part):
+    """What the scale looks like, and how fine it is read."""
+
+    by: Literal["printed-scale"]
+    device: Literal["refractometer", "thermometer"]
+    low: Signed
+    high: Signed
+    mark: Figure = Field(description="From one printed mark to the next.")
+    estimate: Figure = Field(description="The finest part that is read between marks.")
+    read_at: str = Field(max_length=120, description="What is read: the edge, the thread's end.")
+
+
+class PrintedScale(Display):
+    """A refractometer's edge, a thermometer's thread."""
+
+    by = "printed-scale"
+    words = "printed scale"
+    document = PrintedScalePart
+    step = "the finest part of the scale"
+    knows: ClassVar = {
+        "eye": EYE,
+        "scale": Knows("steps", "how true the scale is"),
+        "calibration": Knows("relative", "how the scale is stretched"),
+        "temperature": Knows("steps", "what the instrument’s own temperature does"),
+    }
+    needs = frozenset({"eye"})
+
+    @cached_property
+    def decimals(self) -> int:
+        """Decimals of the finest part."""
+        return len(self.part.estimate.partition(".")[2])
+
+    def scale(self, slot: str) -> Scale:
+        """From the lowest to the highest mark."""
+        step = Decimal(self.part.estimate)
+        low, high = (int(Decimal(end) / step) for end in (self.part.low, self.part.high))
+        every = int(step.scaleb(self.decimals))
+        unit = self.measures.unit
+        return Scale(slot, low, high, self.decimals, unit, every=every, over=True)
+
+    def curve(self, n: float) -> float:
+        """The scale is printed in the reported unit."""
+        return self.main.figure(n)

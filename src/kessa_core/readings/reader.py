@@ -1,0 +1,281 @@
+"""What every reading principle answers: its scales, its convention, its interval.
+
+A reader belongs to one stage of a method: the stage's reading part, what it measures, what makes
+it differ from the truth. A principle is one subclass in a module of its own;
+`docs/METHOD-FORMAT.md` says which other places a new one touches.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from decimal import Decimal
+from functools import cached_property
+from math import floor, inf
+from typing import Any, ClassVar
+
+from kessa_core.documents import Measures, Part
+from kessa_core.influences.part import DILUTION, Influence, Knows, spread
+from kessa_core.quantities import Interval, Value
+from kessa_core.quantities.rounding import figure
+from kessa_core.readings.engine import Edges, ScaleModel
+from kessa_core.readings.scale import Scale
+from kessa_core.readings.seen import Seen
+
+STEADY = 0.02
+"""Sd in steps that stands for "no scatter at all"."""
+KNOWN = 0.01
+"""Relative sd that is left of what is shared once a standard has shown it."""
+KNOWN_STEPS = 0.4
+"""Share that a standard leaves of a shift on the scale."""
+CLEAR = 0.2
+"""Steps that an interval stays clear of a limit before a verdict: see docs/science/interval.md."""
+
+
+@dataclass(frozen=True)
+class Lot:
+    """What a lot's own leaflet prints: its number, and a table of (reading, value) if any."""
+
+    number: str = ""
+    table: tuple[tuple[float, float], ...] = ()
+
+
+NO_LOT = Lot()
+
+
+@dataclass(frozen=True)
+class Reader:
+    """One stage's reading. part: the document's reading part; subtract: the blank is taken off."""
+
+    part: Any
+    measures: Measures
+    influences: tuple[Influence, ...]
+    subtract: bool = False
+    lot: Lot = NO_LOT
+
+    by: ClassVar[str]
+    words: ClassVar[str]
+    document: ClassVar[type[Part]]
+    knows: ClassVar[Mapping[str, Knows]]
+    needs: ClassVar[frozenset[str]] = frozenset()
+    slots: ClassVar[tuple[str, ...]] = ("reading",)
+    counts: ClassVar[str] = ""
+    step: ClassVar[str] = "one step of the scale"
+    standard_shows: ClassVar[str] = "a standard beside it"
+    wide: ClassVar[bool] = False
+    over_says: ClassVar[str] = "Above the top"
+    under_says: ClassVar[str] = "Below the foot"
+    over_anywhere: ClassVar[bool] = False
+
+    @classmethod
+    def misfit(cls, part: Any, measures: Measures) -> str:
+        """What is wrong with this part for what is measured, as one sentence; else nothing."""
+        return ""
+
+    @property
+    def slots_here(self) -> tuple[str, ...]:
+        """The slots that this stage reads, in order; the last is the one that decides."""
+        return self.slots
+
+    def scale(self, slot: str) -> Scale:
+        """The scale of one slot."""
+        raise NotImplementedError
+
+    # What was seen, as whole numbers and in words.
+
+    def halves(self, seen: Seen) -> int:
+        """What was seen in half steps: what agreement and tables go by."""
+        return 2 * seen.n
+
+    def weights(self) -> dict[str, int]:
+        """halves() as a sum: what one step of each slot adds."""
+        return {self.slots_here[-1]: 2}
+
+    def said(self, seen: Seen) -> str:
+        """What was seen, as people say it."""
+        scale = self.scale(self.slots_here[-1])
+        if seen.kind == "beyond":
+            return f"above {scale.say(scale.high)}"
+        if seen.kind == "below":
+            return f"below {scale.say(scale.low)}"
+        if seen.kind == "absent":
+            return "absent"
+        return f"{scale.say(seen.n)} {scale.unit}".strip()
+
+    def edges(self, seen: Seen) -> Edges:
+        """What was seen lies between these two places on the scale."""
+        if seen.kind == "beyond":
+            return seen.n + 0.5, inf
+        if seen.kind == "below":
+            return -inf, seen.n - 0.5
+        return seen.n - 0.5, seen.n + 0.5
+
+    def at(self, halves: int) -> float:
+        """The value at this many half steps, in the unit of the stage."""
+        return float(self.model.x_of(halves / 2))
+
+    def seen_at(self, u: float) -> Seen:
+        """What a person records who sees the sample at this place: the inverse of edges()."""
+        scale = self.scale(self.slots_here[-1])
+        n = floor(u + 0.5)
+        if n > scale.high:
+            return Seen(scale.high, "beyond" if scale.over else "plain")
+        if n < scale.low:
+            return Seen(scale.low, "below" if scale.under else "plain")
+        return Seen(n)
+
+    def number(self, seen: Seen) -> Decimal:
+        """What one determination reports, in the unit of the stage."""
+        raise NotImplementedError
+
+    def bracket(self, seen: Seen) -> tuple[float, float] | None:
+        """The bracket kept, where the rule of reading keeps one."""
+        return None
+
+    @property
+    def least(self) -> float:
+        """The smallest value that this principle knows."""
+        return float(self.model.x_of(self.model.ends[0]))
+
+    @property
+    def arithmetic(self) -> str:
+        """What one step stands for and where that comes from, in one line; empty without one."""
+        return ""
+
+    # The value.
+
+    @cached_property
+    def model(self) -> ScaleModel:
+        """The forward model."""
+        raise NotImplementedError
+
+    def value(
+        self, used: Sequence[Seen], every: Sequence[Seen], blanks: Sequence[Seen] = ()
+    ) -> Value:
+        """The reported value of the determinations *used*; the interval knows *every* one."""
+        outside = next((s for s in used if s.kind in ("beyond", "below")), None)
+        if outside:
+            return self.bound(outside, blanks)
+        mean = self.mean(used, blanks)
+        value = Value(
+            self.measures.quantity,
+            float(mean),
+            self.measures.decimals,
+            self.interval(every, blanks),
+            how=self.words,
+            rounding=self.measures.rounding,
+            clear=self.clear(float(mean)),
+        )
+        kept = [found for seen in used if (found := self.bracket(seen))]
+        if len(kept) == len(used):
+            ends = min(low for low, _ in kept), max(high for _, high in kept)
+            value = replace(value, bracket=ends if ends[0] < ends[1] else None)
+        return value
+
+    def mean(self, used: Sequence[Seen], blanks: Sequence[Seen] = ()) -> Decimal:
+        """The mean of what the determinations report, less the blank where it is taken off."""
+        mean = sum((self.number(seen) for seen in used), Decimal(0)) / len(used)
+        if self.subtract and blanks:
+            mean = max(mean - self.number(blanks[-1]), Decimal(0))
+        return mean
+
+    def bound(self, seen: Seen, blanks: Sequence[Seen] = ()) -> Value:
+        """The bound that a reading outside the scale leaves."""
+        below = seen.kind == "below"
+        edge = self.edges(seen)[1 if below else 0]
+        end = self.model.bound(edge, [self.edges(blank) for blank in blanks], below)
+        number = float(self.number(replace(seen, kind="plain")))
+        return Value(
+            self.measures.quantity,
+            number,
+            self.measures.decimals,
+            Interval(None, end) if below else Interval(end, None),
+            "<" if below else ">",
+            self.words,
+            clear=self.clear(number),
+        )
+
+    def interval(self, every: Sequence[Seen], blanks: Sequence[Seen] = ()) -> Interval:
+        """The 95 % interval from every determination that was not rejected."""
+        found = self.model.interval(
+            [self.edges(seen) for seen in every], [self.edges(blank) for blank in blanks]
+        )
+        return Interval(*found)
+
+    def given(self, every: Sequence[Seen], z: float, common: float, count: int) -> Any:
+        """*count* values that stand for the truth where what is shared has the size *z* sd."""
+        return self.model.given([self.edges(seen) for seen in every], z, common, count)
+
+    def clear(self, number: float) -> float:
+        """How far an interval stays from a limit before a verdict, in the unit of the stage."""
+        u = float(self.model.u_of(number))
+        ahead, back = self.model.x_of(u + CLEAR / 2), self.model.x_of(u - CLEAR / 2)
+        return float(ahead - back)
+
+    def working(self, used: Sequence[Seen], blanks: Sequence[Seen], value: Value) -> str:
+        """The arithmetic in one line."""
+        said = ", ".join(self.said(seen) for seen in used)
+        mean = "mean " if len(used) > 1 else ""
+        return f"{said}: {mean}{value.text}"
+
+    def apart(self, value: Value, blanks: Sequence[Seen]) -> str:
+        """Why the reported figure lies outside its own interval, when it does."""
+        if value.lies_in_its_range:
+            return ""
+        return "The convention of the kit reports an edge of its step; the truth lies beside it."
+
+    # With another influence: for budgets, for what would decide, for dilution.
+
+    def sized(self, of: str, share: float) -> "Reader":
+        """The same reader with one influence *share* times as large."""
+        changed = []
+        for influence in self.influences:
+            if influence.of == of:
+                if influence.distribution == "uniform":
+                    low, high = influence.low or 0.0, influence.high or 0.0
+                    middle, half = (low + high) / 2, (high - low) / 2 * share
+                    sizes = {"low": middle - half, "high": middle + half}
+                else:
+                    least = STEADY if self.knowledge(of).effect == "steps" else 1e-6
+                    sizes = {"sd": max((influence.sd or 0.0) * share, least)}
+                influence = influence.model_copy(update=sizes)
+            changed.append(influence)
+        return replace(self, influences=tuple(changed))
+
+    def with_standard(self) -> "Reader":
+        """The same reader when a standard has shown what all its determinations share."""
+        total, found = self.spread.shared_relative(), self
+        for influence in self.influences:
+            if influence.scope == "shared" and influence.distribution == "normal":
+                relative = self.knowledge(influence.of).effect == "relative"
+                share = min(1.0, KNOWN / total) if relative and total else KNOWN_STEPS
+                found = found.sized(influence.of, share)
+        return found
+
+    def finer(self, every: Sequence[Seen], blanks: Sequence[Seen]) -> tuple[str, Interval] | None:
+        """A finer way of the same principle, in words, and the interval it would leave."""
+        return None
+
+    def diluted(self, sd: float) -> "Reader":
+        """The same reader for a sample that was diluted with this relative sd."""
+        extra = Influence(of="dilution", sd=sd, scope="determination", source="default")
+        return replace(self, influences=(*self.influences, extra))
+
+    @cached_property
+    def spread(self) -> Any:
+        """The sizes of the influences, ready to compute with."""
+        return spread(self.influences, {**self.knows, "dilution": DILUTION})
+
+    def knowledge(self, of: str) -> Knows:
+        """What the principle knows about an influence."""
+        return {**self.knows, "dilution": DILUTION}[of]
+
+    def shown(self, number: float | Decimal) -> str:
+        """A number with the decimals that the stage reports."""
+        return figure(number, self.measures.decimals, self.measures.rounding)
+
+    def __hash__(self) -> int:
+        return hash((self.by, self.part, self.measures, self.influences, self.subtract, self.lot))
+
+
+def plain(number: Decimal) -> str:
+    """A number without trailing zeros, two decimals at most: 7.5, 8."""
+    return figure(number, 2).rstrip("0").rstrip(".")

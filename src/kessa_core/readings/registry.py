@@ -1,0 +1,58 @@
+"""Every reading principle by the name that a method document gives it."""
+
+from typing import Annotated, Any
+
+from pydantic import Field
+
+from kessa_core.readings.dispensed import (
+    Burette,
+    BurettePart,
+    DigitalTitrator,
+    DigitalTitratorPart,
+    Syringe,
+    SyringePart,
+)
+from kessa_core.readings.dropcount import DropCount, DropCountPart
+from kessa_core.readings.elsewhere import Elsewhere, ElsewherePart
+from kessa_core.readings.graded import Graded, GradedPart
+from kessa_core.readings.height import StripHeight, StripHeightPart
+from kessa_core.readings.meter import Meter, MeterPart, Sensor, SensorPart
+from kessa_core.readings.photometer import Photometer, PhotometerPart
+from kessa_core.readings.printed import PrintedScale, PrintedScalePart
+from kessa_core.readings.reader import Reader
+from kessa_core.readings.shades import Comparator, ComparatorPart, StripPad, StripPadPart
+from kessa_core.readings.sight import Disc, DiscPart, Tube, TubePart
+from kessa_core.readings.tablets import TabletCount, TabletCountPart
+
+READERS: dict[str, type[Reader]] = {
+    reader.by: reader
+    for reader in (
+        DropCount, TabletCount, Burette, DigitalTitrator, Syringe, Comparator, StripPad,
+        StripHeight, Photometer, Meter, Sensor, Disc, Tube, PrintedScale, Graded, Elsewhere,
+    )
+}  # fmt: skip
+
+ReadingPart = Annotated[
+    DropCountPart
+    | TabletCountPart
+    | BurettePart
+    | DigitalTitratorPart
+    | SyringePart
+    | ComparatorPart
+    | StripPadPart
+    | StripHeightPart
+    | PhotometerPart
+    | MeterPart
+    | SensorPart
+    | DiscPart
+    | TubePart
+    | PrintedScalePart
+    | GradedPart
+    | ElsewherePart,
+    Field(discriminator="by"),
+]
+
+
+def reader_of(part: Any) -> type[Reader]:
+    """The principle of a reading part."""
+    return READERS[part.by]

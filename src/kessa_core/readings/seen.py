@@ -1,0 +1,66 @@
+"""What a person saw in one determination, raw: whole numbers on the scales they were read from."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from kessa_core.errors import NotANumber
+
+Kind = Literal["plain", "backed-off", "doubt", "beyond", "below", "absent"]
+
+
+@dataclass(frozen=True)
+class Seen:
+    """*n* in the scale's own step, and how it was seen.
+
+    backed-off: the last step came out clearly too strong, one fewer is reported.
+    doubt: this step and the one before are both defensible.
+    beyond: no change at n, or over the top of the scale. below: under the foot of the scale.
+    absent: the presence check said that there is none.
+    beside: what else was read in this determination, by slot (the start of a burette, a
+    temperature).
+    """
+
+    n: int
+    kind: Kind = "plain"
+    beside: tuple[tuple[str, int], ...] = ()
+
+    def slot(self, name: str, otherwise: int = 0) -> int:
+        """What was read beside it under this name."""
+        return dict(self.beside).get(name, otherwise)
+
+
+@dataclass(frozen=True)
+class Count(Seen):
+    """A count of drops or tablets; it begins at one."""
+
+    def __post_init__(self) -> None:
+        if self.n < 1 and self.kind != "absent":
+            raise NotANumber("A count begins at one.", field="n")
+
+
+OFF = {"plain": 0, "backed-off": 2, "doubt": 1, "beyond": 0, "below": 0, "absent": 0}
+"""Half steps that a kind of count takes off the number counted."""
+
+
+def halves(seen: Seen) -> int:
+    """A count in half steps, so that doubt stays a whole number."""
+    return 2 * seen.n - OFF[seen.kind]
+
+
+def edges(seen: Seen) -> tuple[float, float]:
+    """The true end of a count lies above the first and at or below the second, in steps."""
+    if seen.kind == "beyond":
+        return seen.n, float("inf")
+    low = seen.n - (1 if seen.kind == "plain" else 2)
+    return (low if low > 0 else float("-inf")), seen.n
+
+
+def said(seen: Seen, unit: str = "") -> str:
+    """A count as people say it."""
+    tail = f" {unit}" if unit else ""
+    return {
+        "backed-off": f"{seen.n - 1}, one taken back",
+        "doubt": f"{seen.n - 1} or {seen.n}",
+        "beyond": f"no change at {seen.n}",
+        "absent": "no colour: absent",
+    }.get(seen.kind, f"{seen.n}{tail}")

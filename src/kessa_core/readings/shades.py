@@ -1,0 +1,205 @@
+"""Colour against standards: comparators of every build, and the pads of a strip.
+
+Standards c1 .. ck; the eye says equal to one, between two, below the first, above the last. Rules
+in use: nearest, half-way, a free estimate between marks, next lower, or the bracket kept as it is.
+Above the last is "> ck" and wants a dilution, not a guess.
+"""
+
+from decimal import Decimal
+from functools import cached_property
+from itertools import pairwise
+from math import floor, inf
+from typing import Any, ClassVar, Literal
+
+from pydantic import Field, model_validator
+
+from kessa_core.documents import Figure, Measures, NamedColour, Part
+from kessa_core.influences.part import PORTION, Knows
+from kessa_core.readings.engine import ScaleModel
+from kessa_core.readings.reader import Reader
+from kessa_core.readings.scale import Scale
+from kessa_core.readings.seen import Seen
+
+PARTS = {"nearest": 1, "half": 2, "lower": 2, "bracket": 2, "estimate": 10}
+"""Into how many parts a gap between two shades is read, by the rule."""
+ROOM = 2
+"""Gaps above the last shade up to which a truth is considered."""
+
+
+class Shade(Part):
+    """One standard colour and what it stands for."""
+
+    value: Figure = Field(description="As printed, in quotes.")
+    colour: NamedColour
+
+
+class ShadesPart(Part):
+    """Standards in rising order, and the rule between two of them."""
+
+    shades: tuple[Shade, ...] = Field(min_length=2, max_length=16)
+    rule: Literal["nearest", "half", "estimate", "lower", "bracket"] = "half"
+    below_first: bool = Field(default=False, description="Paler than the first can be said.")
+
+    @model_validator(mode="after")
+    def _rising(self) -> "ShadesPart":
+        values = [float(shade.value) for shade in self.shades]
+        if any(b <= a for a, b in pairwise(values)):
+            raise ValueError("shades must stand in rising order")
+        if self.below_first and values[0] == 0:
+            raise ValueError("nothing is paler than a first shade of 0")
+        return self
+
+
+class ComparatorPart(ShadesPart):
+    """A comparator: its build, and how it is looked at."""
+
+    by: Literal["comparator"]
+    device: Literal["ampoules", "tube", "disc", "card", "cells"] = Field(
+        description="Ampoules in a holder, a tube slid between standards, a disc turned, a card "
+        "of shades, two cells side by side."
+    )
+
+
+class StripPadPart(ShadesPart):
+    """One pad of a strip."""
+
+    by: Literal["strip-pad"]
+    pad: int = Field(ge=1, le=8, description="Which pad, counted from the tip.")
+    pads: int = Field(ge=1, le=8, description="How many pads the strip has.")
+
+
+class Shades(Reader):
+    """What is held against standard colours."""
+
+    over_says = "Darker than the last"
+    under_says = "Paler than the first"
+
+    step = "one shade"
+    knows: ClassVar = {
+        "eye": Knows("steps", "where the eye sees the colour between two shades"),
+        "light": Knows("steps", "light and background"),
+        "lot": Knows("relative", "how strong this lot colours"),
+        "portion": PORTION,
+    }
+    needs = frozenset({"eye"})
+
+    @cached_property
+    def values(self) -> tuple[Decimal, ...]:
+        """What the shades stand for."""
+        return tuple(Decimal(shade.value) for shade in self.part.shades)
+
+    @cached_property
+    def parts(self) -> int:
+        """Readings in one gap."""
+        return PARTS[self.part.rule]
+
+    def scale(self, slot: str) -> Scale:
+        """Every place that can be said, by name."""
+        last = len(self.values) - 1
+        names = [self._name(n) for n in range(last * self.parts + 1)]
+        return Scale(
+            slot, 0, last * self.parts, unit=self.measures.unit, labels=tuple(names),
+            over=True, under=self.part.below_first,
+        )  # fmt: skip
+
+    def _name(self, n: int) -> str:
+        shade, part = divmod(n, self.parts)
+        if not part:
+            return str(self.part.shades[shade].value)
+        low, high = self.part.shades[shade].value, self.part.shades[shade + 1].value
+        if self.parts == 2:
+            return f"between {low} and {high}"
+        between = self._between(n)
+        decimals = self.measures.decimals + 1
+        return f"{between:.{max(decimals, 0)}f}"
+
+    def _between(self, n: int) -> Decimal:
+        shade, part = divmod(n, self.parts)
+        if not part:
+            return self.values[shade]
+        low, high = self.values[shade], self.values[shade + 1]
+        return low + (high - low) * part / self.parts
+
+    def said(self, seen: Seen) -> str:
+        """ "between 2.0 and 3.0", "above 6.0"."""
+        scale = self.scale("reading")
+        if seen.kind == "beyond":
+            return f"above {self.part.shades[-1].value}"
+        if seen.kind == "below":
+            return f"below {self.part.shades[0].value}"
+        return scale.say(seen.n)
+
+    def edges(self, seen: Seen) -> tuple[float, float]:
+        """In shades; half a part to both sides."""
+        half = 0.5 / self.parts
+        if seen.kind == "beyond":
+            return len(self.values) - 1 + half, inf
+        if seen.kind == "below":
+            return -inf, -half
+        at = seen.n / self.parts
+        foot = seen.n == 0 and not self.part.below_first
+        return (-inf if foot else at - half), at + half
+
+    def seen_at(self, u: float) -> Seen:
+        """The nearest part of a gap; paler than the first and stronger than the last say so."""
+        last = (len(self.values) - 1) * self.parts
+        at = floor(u * self.parts + 0.5)
+        if at > last:
+            return Seen(last, "beyond")
+        if at < 0:
+            return Seen(0, "below") if self.part.below_first else Seen(0)
+        return Seen(at)
+
+    def at(self, halves: int) -> float:
+        """The value at this many half parts of a gap."""
+        return float(self.model.x_of(halves / 2 / self.parts))
+
+    def number(self, seen: Seen) -> Decimal:
+        """By the rule; the next lower shade where that is the rule."""
+        if seen.kind == "below":
+            return self.values[0]
+        if seen.kind == "beyond":
+            return self.values[-1]
+        if self.part.rule == "lower":
+            return self.values[seen.n // self.parts]
+        return self._between(seen.n)
+
+    def bracket(self, seen: Seen) -> tuple[float, float] | None:
+        """The two shades it was seen between, where the rule keeps the bracket."""
+        if self.part.rule != "bracket":
+            return None
+        low, part = divmod(seen.n, self.parts)
+        high = low + (1 if part else 0)
+        return float(self.values[low]), float(self.values[high])
+
+    @cached_property
+    def model(self) -> ScaleModel:
+        """The forward model along the shades."""
+        values = [float(value) for value in self.values]
+        knots = [(float(i), value) for i, value in enumerate(values)]
+        if values[0] > 0:
+            knots.insert(0, (-1.0, 0.0))
+        last = len(values) - 1
+        knots.append((last + ROOM, values[-1] + ROOM * (values[-1] - values[-2])))
+        return ScaleModel(tuple(knots), last * self.parts + 1, self.spread)
+
+
+class Comparator(Shades):
+    """Ampoules, a tube between standards, a disc, a card, two cells."""
+
+    by = "comparator"
+    words = "colour comparator"
+    document = ComparatorPart
+
+
+class StripPad(Shades):
+    """One pad of a strip, read against the colours on its tin."""
+
+    by = "strip-pad"
+    words = "colour strip"
+    document = StripPadPart
+
+    @classmethod
+    def misfit(cls, part: Any, measures: Measures) -> str:
+        """A pad has to lie on its strip."""
+        return "" if part.pad <= part.pads else "pad must be one of the strip's pads"

@@ -1,0 +1,129 @@
+"""Tablet count: tablets one at a time until the colour turns for good; c = k n - o.
+
+Where the true end lies for n tablets the method says: from (n - 1) k to n k, or, where the first
+tablet only sets the colour, from (n - 2) k to (n - 1) k. Conditioning tablets are steps.
+"""
+
+from collections.abc import Sequence
+from dataclasses import replace
+from decimal import Decimal
+from functools import cached_property
+from typing import ClassVar, Literal
+
+from pydantic import Field, model_validator
+
+from kessa_core.documents import Figure, NamedColour, Part, Short
+from kessa_core.documents.parts import Line
+from kessa_core.influences.part import EYE, PORTION, Knows
+from kessa_core.quantities import Interval, Value
+from kessa_core.readings.counting import CountModel
+from kessa_core.readings.dropcount import Counting
+from kessa_core.readings.seen import Seen
+
+
+class TabletCountPart(Part):
+    """Tablet count: what one tablet stands for, the offset, and where to stop."""
+
+    by: Literal["tablet-count"]
+    portion_ml: float = Field(gt=0, le=1000, description="Test portion, mL.")
+    tablet: Short = Field(description="The titrating tablet; conditioning tablets are steps.")
+    per_tablet: Figure = Field(description="k, in the reported unit, in quotes.")
+    offset: Literal["none", "half", "whole"] = Field(description="o: nothing, k/2 or k.")
+    first_sets_colour: bool = Field(
+        default=False, description="The first tablet only sets the colour and titrates nothing."
+    )
+    absent_below: Figure = Field(description="What no colour after the first tablet means: below.")
+    most: int = Field(ge=1, le=40, description="No change here: stop.")
+    start_colour: NamedColour
+    end_colour: NamedColour
+    endpoint: Line = Field(description="When the count ends, as the person is told.")
+
+    @model_validator(mode="after")
+    def _fits(self) -> "TabletCountPart":
+        if self.first_sets_colour and self.offset != "whole":
+            raise ValueError("a first tablet that only sets the colour needs offset: whole")
+        return self
+
+
+class TabletCount(Counting):
+    """Tablets one at a time until the colour turns for good."""
+
+    by = "tablet-count"
+    words = "tablet count"
+    document = TabletCountPart
+    counts = "tablets"
+    step = "one tablet"
+    knows: ClassVar = {
+        "strength": Knows("relative", "how strong this lot’s tablets are"),
+        "each-tablet": Knows("per-step", "one tablet and the next are not alike"),
+        "portion": PORTION,
+        "eye": EYE,
+    }
+    needs = frozenset({"eye", "strength"})
+
+    @cached_property
+    def k(self) -> Decimal:
+        """What one tablet stands for."""
+        return Decimal(self.part.per_tablet)
+
+    @cached_property
+    def offset(self) -> Decimal:
+        """What the formula takes off."""
+        return {"none": Decimal(0), "half": self.k / 2, "whole": self.k}[self.part.offset]
+
+    @property
+    def arithmetic(self) -> str:
+        """k and o."""
+        off = f" − {self.offset.normalize():f}" if self.offset else ""
+        return f"tablets × {self.k}{off} = {self.measures.quantity.label}"
+
+    @cached_property
+    def counting(self) -> CountModel:
+        """The forward model; a first tablet that sets the colour is needed before all others."""
+        sizes = self.spread
+        if self.part.first_sets_colour:
+            sizes = replace(sizes, offset=(1.0, 1.0))
+        return CountModel(float(self.k), self.part.most, sizes)
+
+    def number(self, seen: Seen) -> Decimal:
+        """k n - o, never below zero."""
+        return max(Decimal(self.halves(seen)) / 2 * self.k - self.offset, Decimal(0))
+
+    def value(
+        self, used: Sequence[Seen], every: Sequence[Seen], blanks: Sequence[Seen] = ()
+    ) -> Value:
+        """As Reader.value(); absent carries the method's bound."""
+        if any(seen.kind == "absent" for seen in used):
+            bound = float(self.part.absent_below)
+            return Value(
+                self.measures.quantity, bound, self.measures.decimals, Interval(0.0, bound), "<",
+                self.words, said=f"absent, < {self.part.absent_below}", clear=self.clear(bound),
+            )  # fmt: skip
+        return super().value(used, every, blanks)
+
+    def bound(self, seen: Seen, blanks: Sequence[Seen] = ()) -> Value:
+        """The bound kept when nothing changed at the maximum count."""
+        number = float(seen.n * self.k - self.offset)
+        return Value(
+            self.measures.quantity, number, self.measures.decimals, self.interval([seen], blanks),
+            ">", self.words, clear=self.clear(number),
+        )  # fmt: skip
+
+    def working(self, used: Sequence[Seen], blanks: Sequence[Seen], value: Value) -> str:
+        """ "6 tablets: 6 × 15 − 7.5 = 82.5 mg/L"."""
+        if used[0].kind == "absent":
+            return f"no colour after the first tablet: absent, below {self.part.absent_below}"
+        if value.qualifier == ">":
+            return f"no change at {used[-1].n} tablets: {value.text}"
+        off = f" − {self.offset.normalize():f}" if self.offset else ""
+        each = "; ".join(
+            f"{self.said(seen)} tablets: {Decimal(self.halves(seen)) / 2:f} × {self.k}{off}"
+            for seen in used
+        )
+        return f"{each} = {'mean ' if len(used) > 1 else ''}{value.text}"
+
+    def apart(self, value: Value, blanks: Sequence[Seen]) -> str:
+        """One sentence when the reported figure lies outside its own interval."""
+        if value.lies_in_its_range:
+            return ""
+        return "The formula reports an edge of the last tablet; the truth lies beside it."
