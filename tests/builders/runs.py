@@ -6,7 +6,8 @@ from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from kessa_core.methods import Method, shipped
-from kessa_core.runs import Event
+from kessa_core.readings.reader import NO_LOT, Lot
+from kessa_core.runs import Event, Outcome, RunState, conclude
 
 START = datetime(2026, 3, 2, 9, 52, tzinfo=UTC)
 RUN = "11111111-1111-4111-8111-111111111111"
@@ -22,6 +23,16 @@ def small() -> Method:
     return shipped("chloride-drops-5ml")
 
 
+def reader(method: Method | None = None) -> Any:
+    """The principle of a method's first stage."""
+    return (method or big()).stages[0].reader()
+
+
+def outcome_of(method: Method, state: RunState, lot: Lot = NO_LOT) -> Outcome:
+    """The outcome of a method's first stage."""
+    return conclude(method, state, lot)[0]
+
+
 class Taps:
     """Acts one after the other; every method hands back the taps, so that they chain."""
 
@@ -29,6 +40,8 @@ class Taps:
         self, method: Method | None = None, run: str = RUN, device: str = "device-1", v: int = 2
     ) -> None:
         self.method = method or big()
+        self.stage = self.method.stages[0]
+        self.extra = 0.0
         self.run, self.device, self.v = run, device, v
         self.events: list[Event] = []
 
@@ -43,23 +56,66 @@ class Taps:
                 device=self.device,
                 seq=number,
                 lamport=number,
-                at=(START + timedelta(seconds=3 * number)).isoformat(),
+                at=(START + timedelta(seconds=3 * number + self.extra)).isoformat(),
                 v=self.v,
             )
         )
         return self
 
-    def before(self, answer: str = "inside") -> "Taps":
-        return self.act("answer", step="ph-window", answer=answer)
-
-    def steps(self, who: str) -> "Taps":
-        """Every step of a determination up to the count."""
-        for step in self.method.steps.each:
-            if step.kind == "tick" and step.only in (None, who):
+    def before(self, answer: str = "") -> "Taps":
+        """Every step before the first determination; checks pass, or get this answer."""
+        for step in self.method.before:
+            if step.kind == "check":
+                passing = next(a.id for a in step.answers if a.then == "next")
+                self.act("answer", step=step.id, answer=answer or passing)
+            elif step.kind == "wait":
+                self.wait(step.id)
+            else:
                 self.act("tick", step=step.id)
+        return self
+
+    def steps(self, who: str, diluted: bool = False) -> "Taps":
+        """Every step of a determination up to the count."""
+        for step in self.stage.steps_for(who, diluted):
+            if step.kind == "tick":
+                self.act("tick", step=step.id)
+            elif step.kind == "wait":
+                self.wait(step.id)
             elif step.kind == "check":
                 self.act("answer", step=step.id, answer=step.answers[0].id)
         return self
+
+    def later(self, seconds: float) -> "Taps":
+        """The next act comes so much later."""
+        self.extra += seconds
+        return self
+
+    def wait(self, step_id: str, seconds: float | None = None) -> "Taps":
+        """A clock that runs its time (or *seconds*) and is ended."""
+        step = self.method.step(step_id)
+        longest = max((band.seconds for band in step.wait.table), default=0)
+        due = step.wait.seconds or longest
+        return self.later(due if seconds is None else seconds).act("time", step=step_id)
+
+    def read(self, *raws: str, who: str = "sample", diluted: bool = False) -> "Taps":
+        """A whole determination that reads these, slot by slot; an outside one ends it."""
+        waiting = list(raws)
+        for step in self.stage.steps_for(who, diluted):
+            if step.kind == "tick":
+                self.act("tick", step=step.id)
+            elif step.kind == "wait":
+                self.wait(step.id)
+            elif step.kind == "check":
+                answer = next(a for a in step.answers if a.then == "next")
+                self.act("answer", step=step.id, answer=answer.id)
+            elif waiting:
+                self.act("read", step=step.id, raw=waiting.pop(0))
+        return self
+
+    def on_to(self, stage: int) -> "Taps":
+        """The next stage."""
+        self.stage = self.method.stages[stage]
+        return self.act("stage")
 
     def drops(self, count: int) -> "Taps":
         for _ in range(count):
@@ -74,7 +130,7 @@ class Taps:
         return self.act("next")
 
     def beyond(self) -> "Taps":
-        return self.steps("sample").drops(self.method.titration.max_drops).act("beyond")
+        return self.steps("sample").drops(self.stage.most).act("beyond")
 
     def on(self, device: str) -> "Taps":
         """The next acts come from another device."""

@@ -5,15 +5,15 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kessa_core.readings.budget import Budget, budget
-from kessa_core.readings.dropcount import DropReading, drop_model
-from tests.builders.runs import big
+from kessa_core.quality.budget import Budget, budget
+from kessa_core.readings.seen import Count
+from tests.builders.runs import big, reader
 
-ONE = [DropReading(1)]
+ONE = [Count(1)]
 
 
 def of(*drops: int, blanks=ONE) -> Budget:
-    found = budget(big(), [DropReading(n) for n in drops], blanks)
+    found = budget(reader(), [Count(n) for n in drops], blanks)
     assert found
     return found
 
@@ -42,7 +42,7 @@ class Parts(unittest.TestCase):
     @given(st.lists(st.integers(1, 22), min_size=1, max_size=3), st.sampled_from((1, 2)))
     def test_for_every_run(self, drops: list[int], blank: int) -> None:
         """Parts are shares that add up to one, largest first; each narrower is narrower."""
-        found = of(*drops, blanks=[DropReading(blank)])
+        found = of(*drops, blanks=[Count(blank)])
         shares = [part.share for part in found.parts]
         self.assertAlmostEqual(sum(shares), 1)
         self.assertEqual(shares, sorted(shares, reverse=True))
@@ -53,10 +53,10 @@ class Parts(unittest.TestCase):
 
     def test_the_width_is_that_of_the_interval(self) -> None:
         """No second notion of uncertainty."""
-        interval = drop_model(big()).interval([DropReading(7), DropReading(8)], ONE)
+        interval = reader(big()).counting.interval([Count(7), Count(8)], ONE)
         self.assertAlmostEqual(of(7, 8).width, interval.high - interval.low)
 
     def test_a_bound_has_no_budget(self) -> None:
         """Neither "no change" nor nothing at all."""
-        self.assertIsNone(budget(big(), [DropReading(24, "beyond")], ONE))
-        self.assertIsNone(budget(big(), [], ONE))
+        self.assertIsNone(budget(reader(), [Count(24, "beyond")], ONE))
+        self.assertIsNone(budget(reader(), [], ONE))

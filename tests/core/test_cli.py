@@ -130,19 +130,19 @@ class Run(Files):
 class Methods(Files):
     def test_list_show_and_check(self) -> None:
         """What ships is listed, shown as written, and in order."""
-        self.assertIn("chloride-drops-5ml  version 1", run("methods", "list")[1])
+        self.assertIn("chloride-drops-5ml  version 2", run("methods", "list")[1])
         self.assertEqual(
             run("methods", "show", "chloride-drops-5ml")[1], shipped_text("chloride-drops-5ml")
         )
-        self.assertIn("94 pair", run("methods", "check", "chloride-drops-5ml")[1])
+        self.assertIn("pair: 94 rows", run("methods", "check", "chloride-drops-5ml")[1])
 
     def test_check_says_line_path_and_remedy(self) -> None:
         """A typing error in a document."""
-        text = shipped_text("chloride-drops-15ml").replace("max_drops", "max_drop")
+        text = shipped_text("chloride-drops-15ml").replace("most: 24", "mots: 24")
         status, out, err = run("methods", "check", self.file("mine.yaml", text))
         self.assertEqual((status, out), (2, ""))
         self.assertRegex(
-            err, r"line \d+, titration.max_drop: This key is unknown. Did you mean max_drops"
+            err, r"line \d+, stages\[0\].reading.mots: This key is unknown. Did you mean most"
         )
 
     def test_simulated_runs_can_be_run(self) -> None:

@@ -4,12 +4,12 @@ import unittest
 
 from kessa_core.methods import load
 from kessa_core.methods.shelf import shipped_text
-from kessa_core.runs import Outcome, conclude, fold
-from tests.builders.runs import Taps, small, walk
+from kessa_core.runs import Outcome, fold
+from tests.builders.runs import Taps, outcome_of, small, walk
 
 
 def outcome(taps: Taps) -> Outcome:
-    return conclude(taps.method, fold(taps.method, taps.events))
+    return outcome_of(taps.method, fold(taps.method, taps.events))
 
 
 class Values(unittest.TestCase):

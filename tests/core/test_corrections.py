@@ -3,9 +3,10 @@
 import unittest
 
 from kessa_core.errors import BadEvent
-from kessa_core.runs import conclude, fold, read_event
+from kessa_core.readings.seen import halves, said
+from kessa_core.runs import fold, read_event
 from kessa_core.runs.state import Place, RunState
-from tests.builders.runs import Taps, big, walk
+from tests.builders.runs import Taps, big, outcome_of, walk
 
 
 def folded(taps: Taps) -> RunState:
@@ -29,42 +30,44 @@ class Corrections(unittest.TestCase):
             with self.subTest(samples=samples, which=which, drops=drops, kind=kind):
                 state = folded(walk(samples).correct(which, drops, kind))
                 self.assertEqual((state.finish, state.place.spot), (finish, spot))
-                self.assertEqual([d.reading.reported for d in state.samples], counts)
+                self.assertEqual([halves(d.seen) / 2 for d in state.stage.samples], counts)
                 self.assertEqual(state.unfit, [])
 
     def test_the_old_reading_stays_with_its_reason(self) -> None:
         """Two corrections of one reading: both stand on the record."""
         taps = walk((7, 8)).correct("first-1", 9, why="wrong line").correct("first-1", 8, "doubt")
-        found = folded(taps).samples[0]
+        found = folded(taps).stage.samples[0]
         self.assertEqual([(c.was, c.why) for c in found.corrections],
                          [("7", "wrong line"), ("9", "misread")])  # fmt: skip
-        self.assertEqual(found.reading.words, "7 or 8")
+        self.assertEqual(said(found.seen), "7 or 8")
 
     def test_the_corrected_value(self) -> None:
         """8 and 8 drops: 66 mg/L, where 7 and 8 made 62."""
         taps = walk((7, 8)).correct("first-1", 8)
-        self.assertEqual(conclude(big(), folded(taps)).value.text, "66 mg/L as Cl")
+        self.assertEqual(outcome_of(big(), folded(taps)).value.text, "66 mg/L as Cl")
 
     def test_after_a_blank_was_corrected_away_a_new_one_brings_the_result_back(self) -> None:
         """The samples are kept; the run asks for a blank, then reports again."""
         taps = walk((7, 8)).correct("blank-1", 3)
         self.assertEqual(folded(taps).place, Place("blank-failed"))
         state = folded(taps.act("again").count(1, "blank"))
-        self.assertEqual((state.finish, [d.count for d in state.samples]), ("done", [7, 8]))
+        self.assertEqual((state.finish, [d.count for d in state.stage.samples]), ("done", [7, 8]))
 
     def test_a_determination_under_way_is_finished_first(self) -> None:
         """Third begun, then two made to agree: the third goes on and counts."""
         taps = walk((7, 12)).steps("sample").drops(2).correct("second-1", 8)
         self.assertEqual(folded(taps).current.role, "third")
         state = folded(taps.drops(5).act("end").act("next"))
-        self.assertEqual((state.finish, [d.count for d in state.samples]), ("done", [7, 8, 7]))
+        self.assertEqual(
+            (state.finish, [d.count for d in state.stage.samples]), ("done", [7, 8, 7])
+        )
 
     def test_what_cannot_be_corrected(self) -> None:
         """Each refused with its reason, and the result stays as it was."""
         for taps, reason in (
             (walk((7, 8)).correct("third-1", 8), "no such determination stands"),
             (walk((7, 8)).correct("first-1", 40), "above the maximum count"),
-            (walk((7, 8)).correct("first-1", 1, "doubt"), "no count below the first drop"),
+            (walk((7, 8)).correct("first-1", 1, "doubt"), "no count below the first one"),
             (walk((7,)).act("stop", cause="dark").correct("first-1", 8), "the run was given up"),
             (Taps().before().count(1, "blank").beyond().correct("first-1", 9), "no such"),
         ):
@@ -76,7 +79,7 @@ class Corrections(unittest.TestCase):
     def test_a_correction_is_not_taken_back(self) -> None:
         """It is corrected again instead; an undo that names it changes nothing."""
         state = folded(walk((7, 8)).correct("first-1", 8).take_back())
-        self.assertEqual(state.samples[0].count, 8)
+        self.assertEqual(state.stage.samples[0].count, 8)
 
     def test_a_correction_needs_a_reason_and_a_known_kind(self) -> None:
         """Refused when it is read."""

@@ -4,9 +4,8 @@ import unittest
 
 import numpy as np
 
-from kessa_core.readings.dropcount import drop_model
 from kessa_core.simulation.dropwise import Dropwise, Hand, Table, run
-from tests.builders.runs import big
+from tests.builders.runs import big, reader
 
 
 def simulator(seed: int, slip: float = 0.0) -> Dropwise:
@@ -18,8 +17,8 @@ class DropByDrop(unittest.TestCase):
         """c V / 1000 E meq take c / f drops: at 62 mg/L 7.47, seen at the next whole one."""
         drawn = simulator(1)
         table = Table(0.0702, 0.050, 0.0)
-        counts = [drawn.determination(62.0, table).drops for _ in range(4000)]
-        expected = 62 / drop_model(big()).factor + 0.5
+        counts = [drawn.determination(62.0, table).n for _ in range(4000)]
+        expected = 62 / reader(big()).counting.factor + 0.5
         self.assertAlmostEqual(float(np.mean(counts)), expected, delta=0.05)
 
     def test_a_stronger_bottle_needs_fewer_drops(self) -> None:
@@ -27,7 +26,7 @@ class DropByDrop(unittest.TestCase):
         means = []
         for strength in (0.0702, 0.0702 * 1.1):
             drawn, table = simulator(3), Table(strength, 0.05, 0.0)
-            means.append(np.mean([drawn.determination(140.0, table).drops for _ in range(2000)]))
+            means.append(np.mean([drawn.determination(140.0, table).n for _ in range(2000)]))
         self.assertAlmostEqual(float((means[1] - 0.5) / (means[0] - 0.5)), 1 / 1.1, delta=0.01)
 
     def test_no_change_is_no_change(self) -> None:
@@ -37,7 +36,7 @@ class DropByDrop(unittest.TestCase):
 
     def test_the_interval_holds_the_truth(self) -> None:
         """1 500 runs with 2 % slips: 93 to 97 % (the proof itself is a benchmark)."""
-        drawn, model = simulator(5, 0.02), drop_model(big())
+        drawn, model = simulator(5, 0.02), reader(big()).counting
         rng, held, total = np.random.default_rng(6), 0, 0
         while total < 1500:
             truth = rng.uniform(0, 22 * model.factor)

@@ -5,6 +5,7 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from kessa_core.readings.seen import halves
 from kessa_core.runs import Place, fold
 from kessa_core.runs.state import RunState
 from tests.builders.runs import Taps, big, walk
@@ -27,7 +28,7 @@ class Walks(unittest.TestCase):
             with self.subTest(samples=samples):
                 state = folded(walk(samples))
                 self.assertEqual((state.finish, state.place.spot), (finish, place))
-                self.assertEqual([d.count for d in state.samples], list(samples))
+                self.assertEqual([d.count for d in state.stage.samples], list(samples))
                 self.assertEqual(state.unfit, [])
 
     def test_a_blank_over_its_allowance_stops_the_run(self) -> None:
@@ -41,7 +42,7 @@ class Walks(unittest.TestCase):
         taps.act("again").count(1, "blank")
         state = folded(taps)
         self.assertEqual([d.id for d in state.determinations], ["blank-1", "blank-2", "first-1"])
-        self.assertEqual([d.id for d in state.blanks], ["blank-2"])
+        self.assertEqual([d.id for d in state.stage.blanks], ["blank-2"])
 
     def test_no_change_at_the_maximum_ends_the_run(self) -> None:
         """At 24 the count stops by itself; no change there ends the run beyond its range."""
@@ -75,10 +76,10 @@ class Walks(unittest.TestCase):
 class Reading(unittest.TestCase):
     def test_last_drop_in_every_school(self) -> None:
         """Sure, too strong, in doubt: the reported count in half drops."""
-        for how, halves in (("", 14), ("back-off", 12), ("doubt", 13)):
+        for how, counted in (("", 14), ("back-off", 12), ("doubt", 13)):
             with self.subTest(how=how):
                 taps = Taps().before().count(1, "blank").count(7, how=how)
-                self.assertEqual(folded(taps).samples[0].reading.halves, halves)
+                self.assertEqual(halves(folded(taps).stage.samples[0].seen), counted)
 
     def test_a_blank_is_never_taken_back_below_its_first_drop(self) -> None:
         """Too strong at the first drop of a blank changes nothing; in a sample it does."""
@@ -90,7 +91,7 @@ class Reading(unittest.TestCase):
     def test_a_check_drop_is_recorded_and_not_counted(self) -> None:
         """The count stays; the check drop is kept beside it."""
         taps = Taps().before().steps("blank").drops(2).act("end").act("check-drop").act("next")
-        blank = folded(taps).blanks[0]
+        blank = folded(taps).stage.blanks[0]
         self.assertEqual((blank.count, blank.check_drops), (2, 1))
 
     def test_a_typed_count_replaces_the_taps(self) -> None:

@@ -8,12 +8,12 @@ from hypothesis import strategies as st
 
 from kessa_core.errors import NotANumber
 from kessa_core.influences.credible import interval, lower_bound, normal_nodes, uniform_nodes
-from kessa_core.readings.dropcount import DropReading, drop_model
+from kessa_core.readings.seen import Count
 from kessa_core.simulation.hands import work
-from tests.builders.runs import big, small
+from tests.builders.runs import big, reader, small
 
-R = DropReading
-MODEL = drop_model(big())
+R = Count
+MODEL = reader(big()).counting
 
 
 class Numbers(unittest.TestCase):
@@ -59,7 +59,9 @@ class Readings(unittest.TestCase):
     def test_shared_influences_do_not_average_away(self) -> None:
         """However many determinations, the bottle's own scale keeps the interval open."""
         found = MODEL.interval([R(20)] * 3, [R(1)])
-        self.assertGreater((found.high - found.low) / 2, 1.5 * MODEL.spread.shared * found.low)
+        self.assertGreater(
+            (found.high - found.low) / 2, 1.5 * MODEL.spread.shared_relative() * found.low
+        )
 
     def test_a_blank_of_two_lowers_it(self) -> None:
         """The colour's own need is in the sample's count too."""
@@ -87,7 +89,7 @@ class Readings(unittest.TestCase):
     def test_a_smaller_portion_is_coarser(self) -> None:
         """The same water by 5 mL: a wider interval than by 15 mL."""
         fine = MODEL.interval([R(12), R(12)], [R(1)])
-        coarse = drop_model(small()).interval([R(4), R(4)], [R(1)])
+        coarse = reader(small()).counting.interval([R(4), R(4)], [R(1)])
         self.assertGreater(coarse.high - coarse.low, fine.high - fine.low)
 
     def test_nothing_read_has_no_interval(self) -> None:
@@ -124,9 +126,9 @@ class Coverage(unittest.TestCase):
         while total < 1500:
             truth = rng.uniform(0, 22 * MODEL.factor)
             session = work(big(), truth, rng)
-            readings = list(session.samples)
-            if session.blank is None or readings[-1].kind == "beyond":
+            readings = list(session.first.samples)
+            if session.first.blank is None or readings[-1].kind == "beyond":
                 continue
             total += 1
-            held += MODEL.interval(readings, [session.blank]).holds(truth)
+            held += MODEL.interval(readings, [session.first.blank]).holds(truth)
         self.assertTrue(0.93 <= held / total <= 0.97, held / total)

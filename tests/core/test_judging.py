@@ -5,12 +5,12 @@ from dataclasses import replace
 
 from kessa_core.errors import UnknownName
 from kessa_core.judging import gauge, judge, leading, limit_set, limit_sets
-from kessa_core.judging.decide import STANDARD, deciders, sentence
+from kessa_core.judging.decide import deciders, sentence
 from kessa_core.quantities import Interval, Value
 from kessa_core.quantities.species import factor
-from kessa_core.runs import conclude, fold
+from kessa_core.runs import fold
 from kessa_core.trends.usual import against, usual
-from tests.builders.runs import big, walk
+from tests.builders.runs import big, outcome_of, reader, walk
 
 LONG, SHORT = limit_set("ccme-freshwater").limits
 
@@ -38,7 +38,7 @@ class Verdicts(unittest.TestCase):
             ((18, 18), "beyond", "beyond"),
         ):
             taps = walk(samples, blank=1)
-            got = conclude(big(), fold(big(), taps.events)).value
+            got = outcome_of(big(), fold(big(), taps.events)).value
             verdict = judge(got, LONG)
             with self.subTest(samples=samples):
                 self.assertEqual((verdict.interval_sign, verdict.reported_sign), (sign, reported))
@@ -103,7 +103,7 @@ class Clear(unittest.TestCase):
 
     def test_it_is_a_fifth_of_a_drop_in_every_basis(self) -> None:
         """The model says how much; a change of unit carries it along."""
-        got = conclude(big(), fold(big(), walk((7, 8)).events)).value
+        got = outcome_of(big(), fold(big(), walk((7, 8)).events)).value
         self.assertAlmostEqual(got.clear, 8.3 / 5, places=1)
         self.assertAlmostEqual(got.converted(unit="g/L").clear, got.clear / 1000)
 
@@ -113,14 +113,16 @@ class Deciders(unittest.TestCase):
         """Against 120, 15 and 14 drops: drop size and a third help; a laboratory always does."""
         taps = walk((15, 14), blank=1)
         state = fold(big(), taps.events)
-        readings = [d.reading for d in state.samples]
-        got = conclude(big(), state).value
-        found = deciders(big(), got, LONG, readings, [d.reading for d in state.blanks])
+        readings = [d.seen for d in state.stage.samples]
+        got = outcome_of(big(), state).value
+        found = deciders(reader(), got, LONG, readings, [d.seen for d in state.stage.blanks])
         self.assertEqual(found[-1], "a finer kit or a laboratory")
-        self.assertEqual(found[0], f"{STANDARD}, together with a third determination")
+        self.assertEqual(
+            found[0], f"{reader().standard_shows}, together with a third determination"
+        )
         self.assertTrue(sentence(found).startswith("What would decide: a standard"))
         hopeless = LONG.model_copy(update={"max": "112"})
-        self.assertEqual(deciders(big(), got, hopeless, readings, []), (found[-1],))
+        self.assertEqual(deciders(reader(), got, hopeless, readings, []), (found[-1],))
 
 
 class Sets(unittest.TestCase):

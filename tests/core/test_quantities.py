@@ -61,10 +61,10 @@ class Values(unittest.TestCase):
         """ "> 6.0 as N" is "> 26 as NO3"; the bound is rounded down."""
         value = Value(NITRATE, 6.0, 1, Interval(5.2, None), ">")
         as_nitrate = value.converted(basis="NO3")
-        self.assertEqual(as_nitrate.figure, "> 26.5")
+        self.assertEqual(as_nitrate.figure, "> 26")
         self.assertIsNone(as_nitrate.interval.high)
         self.assertAlmostEqual(as_nitrate.interval.low or 0, 5.2 * factor("N", "NO3"))
-        self.assertEqual(as_nitrate.text, "> 26.5 mg/L as NO₃")
+        self.assertEqual(as_nitrate.text, "> 26 mg/L as NO₃")
 
     def test_a_basis_the_parameter_does_not_have_is_refused(self) -> None:
         """Nitrate is not expressed as PO4."""

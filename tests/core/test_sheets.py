@@ -4,15 +4,16 @@ import json
 import unittest
 
 from kessa_core.judging import judge, leading, limit_set
-from kessa_core.readings.dropcount import DropReading
-from kessa_core.runs import conclude, fold
+from kessa_core.readings.seen import Count
+from kessa_core.runs import fold
 from kessa_core.sheets import Setting, compile_sheet
 from kessa_core.sheets.rows import told, tops
 from kessa_core.trends.usual import usual
-from tests.builders.runs import Taps, big, small, walk
+from tests.builders.runs import Taps, big, outcome_of, reader, small, walk
 
 SETTING = Setting(limit_set("ccme-freshwater").limits, usual([40, 42, 44, 45, 47, 50, 52, 58]))
 SHEET = compile_sheet(big(), SETTING)
+STAGE = SHEET["stages"][0]
 
 
 class Rows(unittest.TestCase):
@@ -23,36 +24,36 @@ class Rows(unittest.TestCase):
                 for high in range(low, min(low + 1, 24) + 1):
                     taps = walk((low, high), blank=blank)
                     state = fold(big(), taps.events)
-                    outcome = conclude(big(), state)
-                    row = SHEET["pair"][f"{blank}:{low}:{high}"]
+                    outcome = outcome_of(big(), state)
+                    row = STAGE["pair"][f"{blank}:{low}:{high}"]
                     verdict = leading(judge(outcome.value, limit) for limit in SETTING.limits)
                     with self.subTest(blank=blank, low=low, high=high):
                         self.assertEqual((row["f"], row["u"]), (outcome.value.figure, "mg/L as Cl"))
                         self.assertEqual(row["r"], outcome.value.range_text)
                         self.assertEqual(row["s"], verdict.sign)
                         self.assertEqual(row["k"], outcome.working)
-                        readings = [d.reading for d in state.samples]
-                        blanks = [d.reading for d in state.blanks]
-                        said = told(big(), outcome.value, verdict, readings, blanks, SETTING)
+                        readings = [d.seen for d in state.stage.samples]
+                        blanks = [d.seen for d in state.stage.blanks]
+                        said = told(reader(), outcome.value, verdict, readings, blanks, SETTING)
                         self.assertEqual(row["t"], said)
 
     def test_every_single_reading_has_a_row(self) -> None:
         """Every count, in every school, after every blank that passes; no doubt at drop one."""
-        kinds = {key.split(":")[1] for key in SHEET["single"]}
+        kinds = {key.split(":")[1] for key in STAGE["single"]}
         self.assertEqual(kinds, {"plain", "backed-off", "doubt"})
-        self.assertEqual(len(SHEET["single"]), 2 * (24 * 3 - 1))
-        self.assertNotIn("1:doubt:1", SHEET["single"])
+        self.assertEqual(len(STAGE["single"]), 2 * (24 * 3 - 1))
+        self.assertNotIn("1:doubt:1", STAGE["single"])
 
     def test_beyond_has_its_row(self) -> None:
         """The bound, for each blank that passes."""
         self.assertEqual(
-            {key: row["f"] for key, row in SHEET["beyond"].items()}, {"1": "> 199", "2": "> 199"}
+            {key: row["f"] for key, row in STAGE["beyond"].items()}, {"1": "> 199", "2": "> 199"}
         )
 
     def test_gauges_stay_on_their_scale(self) -> None:
         """Positions are thousandths of a scale that exists."""
         for table in ("single", "pair", "beyond"):
-            for row in SHEET[table].values():
+            for row in STAGE[table].values():
                 scale, *places, over = row["g"]
                 self.assertIn(scale, range(len(tops(SETTING))))
                 self.assertTrue(all(0 <= place <= 1000 for place in places))
@@ -62,16 +63,17 @@ class Rows(unittest.TestCase):
 class Machine(unittest.TestCase):
     def test_order_and_rules_are_the_methods(self) -> None:
         """Blank and sample have their own steps; rules are whole half drops."""
-        self.assertEqual(SHEET["order"]["blank"][-1], "count")
-        self.assertNotIn("rinse-sample", SHEET["order"]["blank"])
-        self.assertNotIn("fill-blank", SHEET["order"]["sample"])
-        self.assertEqual(SHEET["rules"], {"max": 24, "blankHalves": 4, "agreeHalves": 2})
-        self.assertEqual(SHEET["next"], small().id)
+        self.assertEqual(STAGE["order"]["blank"][-1], "count")
+        self.assertNotIn("rinse-sample", STAGE["order"]["blank"])
+        self.assertNotIn("fill-blank", STAGE["order"]["sample"])
+        whole = {key: STAGE["rules"][key] for key in ("max", "blankHalves", "agreeHalves", "least")}
+        self.assertEqual(whole, {"max": 24, "blankHalves": 4, "agreeHalves": 2, "least": 2})
+        self.assertEqual(STAGE["rules"]["next"], small().id)
 
     def test_running_figures(self) -> None:
         """What the counter shows beside each count."""
         self.assertEqual(
-            [SHEET["running"][n] for n in (0, 7, 24)], ["0 mg/L", "58 mg/L", "199 mg/L"]
+            [STAGE["running"][n] for n in (0, 7, 24)], ["0 mg/L", "58 mg/L", "199 mg/L"]
         )
 
     def test_the_sheets_id_is_its_content(self) -> None:
@@ -87,11 +89,11 @@ class Machine(unittest.TestCase):
     def test_a_place_without_limits_or_history(self) -> None:
         """Rows say that no limit is set; the usual is empty."""
         bare = compile_sheet(big(), Setting())
-        self.assertEqual(bare["usual"], "")
-        self.assertEqual(bare["pair"]["1:7:8"]["w"], "no limit here")
+        self.assertEqual(bare["stages"][0]["usual"], "")
+        self.assertEqual(bare["stages"][0]["pair"]["1:7:8"]["w"], "no limit here")
 
     def test_only_enumerated_outcomes_decide_branches(self) -> None:
         """No branch of a run waits for the server: the player needs whole numbers alone."""
         state = fold(big(), Taps().before().count(3, "blank").events)
         self.assertEqual(state.place.spot, "blank-failed")
-        self.assertGreater(2 * DropReading(3).drops, SHEET["rules"]["blankHalves"])
+        self.assertGreater(2 * Count(3).n, STAGE["rules"]["blankHalves"])

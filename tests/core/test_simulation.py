@@ -5,15 +5,19 @@ from datetime import UTC, datetime
 
 import numpy as np
 
-from kessa_core.readings.dropcount import DropReading, drop_model
-from kessa_core.runs import conclude, fold
+from kessa_core.readings.seen import Count
+from kessa_core.runs import fold
 from kessa_core.runs.events import read_event
 from kessa_core.simulation.bottle import Bottle
-from kessa_core.simulation.hands import Habits, Session, count, work
+from kessa_core.simulation.hands import Habits, Session, StageSession, look, work
 from kessa_core.simulation.script import events
-from tests.builders.runs import big
+from tests.builders.runs import big, outcome_of, reader
 
 START = datetime(2026, 3, 2, 9, 52, tzinfo=UTC)
+
+
+def one(failed: tuple[Count, ...], blank: Count, samples: tuple[Count, ...]) -> Session:
+    return Session((StageSession(failed, blank, samples=samples),))
 
 
 class Script(unittest.TestCase):
@@ -21,18 +25,16 @@ class Script(unittest.TestCase):
         """Every determination, in every school, failed blanks included."""
         rng = np.random.default_rng(3)
         for session in (
-            Session((DropReading(4),), DropReading(2), (DropReading(7), DropReading(8, "doubt"))),
-            Session(
-                (), DropReading(1), (DropReading(7), DropReading(12), DropReading(8, "backed-off"))
-            ),
-            Session((), DropReading(1), (DropReading(24, "beyond"),)),
+            one((Count(4),), Count(2), (Count(7), Count(8, "doubt"))),
+            one((), Count(1), (Count(7), Count(12), Count(8, "backed-off"))),
+            one((), Count(1), (Count(24, "beyond"),)),
             *(work(big(), truth, rng, Habits(doubt=0.2, keen=0.1)) for truth in (0, 20, 90, 260)),
         ):
             state = fold(big(), events(big(), session, START, rng))
             with self.subTest(session=session):
                 self.assertEqual(state.unfit, [])
-                self.assertEqual(tuple(d.reading for d in state.samples), session.samples)
-                self.assertEqual([d.reading for d in state.blanks], [session.blank])
+                self.assertEqual(tuple(d.seen for d in state.stage.samples), session.first.samples)
+                self.assertEqual([d.seen for d in state.stage.blanks], [session.first.blank])
                 self.assertTrue(state.finish)
 
     def test_events_are_what_the_wire_carries(self) -> None:
@@ -54,7 +56,7 @@ class Hands(unittest.TestCase):
         rng = np.random.default_rng(5)
         truth, numbers = 60.0, []
         for _ in range(400):
-            outcome = conclude(
+            outcome = outcome_of(
                 big(), fold(big(), events(big(), work(big(), truth, rng), START, rng))
             )
             if outcome.value:
@@ -64,14 +66,11 @@ class Hands(unittest.TestCase):
     def test_a_dirty_blank_fails_and_a_clean_one_follows(self) -> None:
         """40 mg/L in the first blank takes about five drops."""
         session = work(big(), 50, np.random.default_rng(6), dirty=40.0)
-        self.assertGreater(session.failed_blanks[0].drops, 2)
-        self.assertLessEqual(session.blank.drops, 2)
+        self.assertGreater(session.first.failed_blanks[0].n, 2)
+        self.assertLessEqual(session.first.blank.n, 2)
 
     def test_slips_are_wild(self) -> None:
         """With every determination a slip the counts spread over the whole range."""
         rng = np.random.default_rng(8)
-        seen = {
-            count(drop_model(big()), 60, Bottle(1, 0.5), rng, Habits(slip=1)).drops
-            for _ in range(300)
-        }
+        seen = {look(reader(), 60, Bottle(0, 0.5), rng, Habits(slip=1)).n for _ in range(300)}
         self.assertGreater(len(seen), 15)

@@ -10,7 +10,8 @@ from kessa_core.errors import BadEvent, CoreError
 from kessa_core.judging.limits import Limit
 from kessa_core.judging.verdict import judge
 from kessa_core.methods import Method
-from kessa_core.runs import Outcome, RunState, conclude, fold
+from kessa_core.readings.reader import Lot
+from kessa_core.runs import Determination, Outcome, RunState, conclude, fold
 from kessa_core.runs.export import read
 
 
@@ -25,8 +26,9 @@ def main(arguments: list[str]) -> int:
     if not runs:
         raise BadEvent("There is no event in this file.")
     for context, events in runs:
-        state = fold(method, events)
-        answer = report(method, state, conclude(method, state), context)
+        lot = lot_of(context)
+        state = fold(method, events, lot)
+        answer = report(method, state, conclude(method, state, lot), context)
         if "--json" in arguments:
             print(json.dumps(answer, ensure_ascii=False))
         else:
@@ -34,39 +36,72 @@ def main(arguments: list[str]) -> int:
     return 0
 
 
+def lot_of(context: dict[str, Any]) -> Lot:
+    """The lot as the context line of a run's file carries it."""
+    held = context.get("lot") or {}
+    table = tuple((float(read), float(value)) for read, value in held.get("table") or ())
+    return Lot(str(held.get("number") or ""), table)
+
+
 def report(
-    method: Method, state: RunState, outcome: Outcome, context: dict[str, Any]
+    method: Method, state: RunState, outcomes: tuple[Outcome, ...], context: dict[str, Any]
 ) -> dict[str, Any]:
-    """Everything that follows from the events, as plain data."""
+    """Everything that follows from the events, as plain data.
+
+    `results` holds every stage and difference; the first stage's also stands for itself, as files
+    and scripts of single-stage methods expect it.
+    """
     known = context.get("method", {}).get("hash", method.hash)
+    used = {name for outcome in outcomes for name in outcome.used}
+    reported = [_outcome(outcome, context) for outcome in outcomes]
     return {
         "method": {"id": method.id, "version": method.version, "hash": method.hash},
         "method_matches": known == method.hash,
         "place": {"spot": state.place.spot, "step": state.place.step},
         "finish": state.finish,
         "determinations": [
-            {
-                "id": d.id,
-                "role": d.role,
-                "drops": d.count,
-                "kind": d.kind,
-                "reported_drops": d.reading.reported if d.reading else None,
-                "check_drops": d.check_drops,
-                "rejected": d.rejected,
-                "was": [{"drops": c.was, "why": c.why, "at": c.at} for c in d.corrections],
-                "used": d.id in outcome.used,
-                "drop_times": d.drop_times,
-            }
-            for d in state.determinations
+            _determination(method, stage_at, d, d.id in used)
+            for stage_at, stage in enumerate(state.stages)
+            for d in stage.determinations
         ],
+        "results": reported,
+        **{key: value for key, value in reported[0].items() if key not in ("stage", "finish")},
+        "unfit": [{"event": event, "reason": reason} for event, reason in state.unfit],
+        "undone": sorted(state.undone),
+    }
+
+
+def _determination(method: Method, at: int, d: Determination, used: bool) -> dict[str, Any]:
+    reader = method.stages[at].reader()
+    return {
+        "id": d.id,
+        "role": d.role,
+        "drops": d.count,
+        "kind": d.kind,
+        "reported_drops": reader.halves(d.seen) / 2 if d.seen else None,
+        "said": reader.said(d.seen) if d.seen else "",
+        "raw": d.raw,
+        "diluted": d.diluted,
+        "check_drops": d.check_drops,
+        "rejected": d.rejected,
+        "was": [{"drops": c.was, "why": c.why, "at": c.at} for c in d.corrections],
+        "used": used,
+        "drop_times": d.drop_times,
+        "waits": [{"step": w.step, "seconds": round(w.seconds, 1)} for w in d.waits],
+    }
+
+
+def _outcome(outcome: Outcome, context: dict[str, Any]) -> dict[str, Any]:
+    return {
+        "stage": outcome.stage,
+        "finish": outcome.finish,
         "decision": outcome.decision,
         "result": _result(outcome),
         "verdicts": _verdicts(outcome, context),
         "cause": outcome.cause,
         "apart": outcome.apart,
         "flags": list(outcome.flags),
-        "unfit": [{"event": event, "reason": reason} for event, reason in state.unfit],
-        "undone": sorted(state.undone),
+        "checks": list(outcome.checks),
     }
 
 
@@ -82,6 +117,7 @@ def _result(outcome: Outcome) -> dict[str, Any] | None:
         "qualifier": value.qualifier,
         "number": value.number,
         "figure": value.figure,
+        "bracket": list(value.bracket) if value.bracket else None,
         "text": value.text,
         "low": value.interval.low,
         "high": value.interval.high,
@@ -93,7 +129,9 @@ def _result(outcome: Outcome) -> dict[str, Any] | None:
 def _verdicts(outcome: Outcome, context: dict[str, Any]) -> list[dict[str, str]]:
     if outcome.value is None:
         return []
-    judged = [judge(outcome.value, Limit.model_validate(raw)) for raw in context.get("limits", [])]
+    limits = [Limit.model_validate(raw) for raw in context.get("limits", [])]
+    of = (outcome.quantity.parameter, outcome.quantity.form)
+    judged = [judge(outcome.value, one) for one in limits if (one.parameter, one.form) == of]
     return [
         {
             "limit": verdict.limit.id if verdict.limit else "",
@@ -113,12 +151,18 @@ def _print(answer: dict[str, Any]) -> None:
     print(f"at: {place['spot']} {place['step']}".rstrip())
     for d in answer["determinations"]:
         note = f", rejected: {d['rejected']}" if d["rejected"] else ", used" if d["used"] else ""
-        print(f"{d['id']}: {d['drops']} drops, {d['kind']}{note}")
-    if answer["result"]:
-        print(answer["result"]["working"])
-        print(f"interval: {answer['result']['interval']}")
-    for line in (answer["cause"], answer["apart"], *answer["flags"]):
-        if line:
-            print(line)
-    for verdict in answer["verdicts"]:
-        print(verdict["sentence"])
+        diluted = f", diluted {d['diluted']} times" if d["diluted"] > 1 else ""
+        print(f"{d['id']}: {d['said'] or d['drops']}{diluted}{note}")
+    for one in answer["results"]:
+        if len(answer["results"]) > 1:
+            print(f"-- {one['stage']}: {one['finish']}")
+        if one["result"]:
+            print(one["result"]["working"])
+            print(f"interval: {one['result']['interval']}")
+        for line in (one["cause"], one["apart"], *one["checks"], *one["flags"]):
+            if line:
+                print(line)
+        for verdict in one["verdicts"]:
+            print(verdict["sentence"])
+    for unfit in answer["unfit"]:
+        print(f"not counted: {unfit['reason']}")

@@ -3,15 +3,19 @@
 events     one act at the bench, read from JSON
 order      fold order and undo
 state      what a run looks like at a moment
+clocks     when a wait began and how long it ran
+machine    where the person stands, and what follows when something closes
+acts       what each act does
 fold       events -> state
-conclude   state -> outcome: value, bound, or why there is none
+joint      a difference with what both sides share
+conclude   state -> outcomes: value, bound, or why there is none
 export     a run's file: a context line, then its events
 """
 
 from kessa_core.runs.conclude import Outcome, conclude
 from kessa_core.runs.events import Event, read_event
 from kessa_core.runs.fold import fold
-from kessa_core.runs.state import Determination, Place, RunState
+from kessa_core.runs.state import Determination, Place, RunState, StageState
 
 __all__ = [
     "Determination",
@@ -19,6 +23,7 @@ __all__ = [
     "Outcome",
     "Place",
     "RunState",
+    "StageState",
     "conclude",
     "fold",
     "read_event",

@@ -1,23 +1,33 @@
-"""State -> outcome: the value with its interval and working line, a bound, or why there is none."""
+"""State -> outcomes: a value with its interval and working line, a bound, or why there is none."""
 
-from dataclasses import dataclass, field
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
 from decimal import Decimal
 
+from kessa_core.errors import NotANumber
 from kessa_core.methods import Method
-from kessa_core.quality.repeats import Decision, decide
-from kessa_core.quantities import Value
+from kessa_core.methods.parts import Derived
+from kessa_core.methods.stage import Stage
+from kessa_core.quality.agreement import recovery, spike_recovery
+from kessa_core.quality.repeats import Decision, agreeing, decide
+from kessa_core.quantities import Interval, Quantity, Value
 from kessa_core.quantities.rounding import figure
-from kessa_core.readings.dropcount import DropReading, drop_model
-from kessa_core.runs.state import Finish, RunState
+from kessa_core.readings.reader import NO_LOT, Lot, Reader
+from kessa_core.readings.seen import Seen
+from kessa_core.runs.joint import difference
+from kessa_core.runs.state import Determination, Finish, RunState, StageState
 
 
 @dataclass(frozen=True)
 class Outcome:
-    """What a run reports. used: ids of the determinations that make the reported value.
+    """What one stage, or a difference of two, reports.
 
-    apart: why the reported value lies outside its own interval, when it does.
+    used: ids of the determinations that make the reported value. apart: why the reported value
+    lies outside its own interval, when it does. checks: what a standard or a spike came to.
     """
 
+    stage: str
+    quantity: Quantity
     finish: Finish
     value: Value | None = None
     decision: Decision = "more"
@@ -26,105 +36,198 @@ class Outcome:
     apart: str = ""
     cause: str = ""
     flags: tuple[str, ...] = field(default=())
+    checks: tuple[str, ...] = field(default=())
 
 
-def conclude(method: Method, state: RunState) -> Outcome:
-    """The outcome of a run in *state*; an unfinished run has no value yet."""
-    flags = tuple(state.flags)
-    samples = [(d.id, d.reading) for d in state.samples if d.reading]
-    readings = [reading for _, reading in samples]
-    blanks = [d.reading for d in state.blanks if d.reading]
-    if state.finish == "beyond":
-        value = value_beyond(method, readings, blanks)
-        last = readings[-1].drops
-        working = f"no change at {last} drops: {last} × {method.titration.factor}, so {value.text}"
-        return Outcome("beyond", value, "more", (samples[-1][0],), working, "", "", flags)
-    if state.finish not in ("done", "not-repeatable"):
-        return Outcome(state.finish, cause=state.cause, flags=flags)
-    tolerance = 2 * method.repeats.agree_within_drops
-    repeat = decide([reading.halves for reading in readings], tolerance)
-    if state.finish == "not-repeatable":
-        words = ", ".join(reading.words for reading in readings)
-        cause = f"{words} drops: no two agree within {method.repeats.agree_within_drops}"
-        return Outcome("not-repeatable", None, repeat.decision, cause=cause, flags=flags)
-    value = value_of(method, [readings[i] for i in repeat.used], readings, blanks)
-    return Outcome(
-        "done",
-        value,
-        repeat.decision,
-        tuple(samples[i][0] for i in repeat.used),
-        working_line(method, [readings[i] for i in repeat.used], blanks, value),
-        why_apart(method, value, blanks),
-        flags=flags,
+def conclude(method: Method, state: RunState, lot: Lot = NO_LOT) -> tuple[Outcome, ...]:
+    """The outcome of every stage, then of every derived quantity, in the document's order.
+
+    A stage that has not ended has no value yet; nor has a difference while one of its two lacks.
+    """
+    made = [
+        conclude_stage(stage, held, state.flags, lot)
+        for stage, held in zip(method.stages, state.stages, strict=True)
+    ]
+    return (*made, *(_derived(one, method, state, made, lot) for one in method.derived))
+
+
+def conclude_stage(
+    stage: Stage, held: StageState, flags: Sequence[str] = (), lot: Lot = NO_LOT
+) -> Outcome:
+    """The outcome of one stage."""
+    reader = sized_for(stage, held, lot)
+    checks, failing = _checks(stage, held, reader)
+    outcome = Outcome(
+        stage.id, stage.measures.quantity, held.finish, cause=held.cause,
+        flags=(*flags, *held.flags, *failing), checks=checks,
+    )  # fmt: skip
+    samples, seen = _samples(held)
+    if not samples or held.finish not in ("done", "beyond", "not-repeatable"):
+        return outcome
+    blanks = [d.seen for d in held.blanks if d.seen]
+    outside = next((d for d in samples if d.kind in ("beyond", "absent", "below")), None)
+    if outside and outside.seen:
+        value = value_of(stage, held, [outside.seen], [outside.seen], blanks, reader)
+        working = _working(stage, held, [outside.seen], blanks, value, reader)
+        return replace(outcome, value=value, used=(outside.id,), working=working)
+    rule = stage.repeats
+    halves = [reader.halves(one) for one in seen]
+    repeat = decide(halves, agreeing(rule.agree, reader), rule.least)
+    if repeat.decision not in ("single", "agree", "closest-two", "all-three"):
+        cause = held.cause or _no_agreement(stage, reader, seen)
+        return replace(outcome, decision=repeat.decision, cause=cause)
+    chosen = repeat.used[:1] if rule.report == "first" else repeat.used
+    used = [seen[i] for i in chosen]
+    value = value_of(stage, held, used, seen, blanks, reader)
+    return replace(
+        outcome,
+        value=value,
+        decision=repeat.decision,
+        used=tuple(samples[i].id for i in chosen),
+        working=_working(stage, held, used, blanks, value, reader),
+        apart=reader.apart(value, blanks) if not stage.reference else "",
     )
+
+
+def sized_for(stage: Stage, held: StageState, lot: Lot) -> Reader:
+    """The stage's principle; with the doubt of a dilution where the sample was diluted."""
+    reader = stage.reader(lot)
+    return reader.diluted(stage.above.sd) if held.dilution > 1 else reader
 
 
 def value_of(
-    method: Method, used: list[DropReading], every: list[DropReading], blanks: list[DropReading]
+    stage: Stage,
+    held: StageState,
+    used: Sequence[Seen],
+    every: Sequence[Seen],
+    blanks: Sequence[Seen],
+    reader: Reader,
 ) -> Value:
-    """The reported value: mean count of *used* times the printed factor, mg/L.
+    """The reported value of *used*, multiplied back where diluted; less the reference water's.
 
     The interval uses *every* determination that was not rejected.
     """
-    number = float(mean_drops(method, used, blanks) * Decimal(method.titration.factor))
-    return Value(
-        method.quantity,
-        number,
-        method.measures.decimals,
-        drop_model(method).interval(every, blanks),
-        how="drop count",
-        rounding=method.measures.rounding,
-        clear=drop_model(method).clear,
-    )
+    value = reader.value(used, every, blanks).scaled(float(held.dilution))
+    if not stage.reference:
+        return value
+    beside = [d.seen for d in held.kept("reference") if d.seen]
+    if not beside or value.qualifier:
+        return value
+    number = float(reader.mean(used)) * held.dilution - float(reader.mean(beside))
+    interval = difference(reader, every, stage.reader(reader.lot), beside, (held.dilution, 1.0))
+    return replace(value, number=number, interval=interval)
 
 
-def value_beyond(method: Method, readings: list[DropReading], blanks: list[DropReading]) -> Value:
-    """The bound kept when nothing changed at the maximum count."""
-    number = float(readings[-1].drops * Decimal(method.titration.factor))
-    model = drop_model(method)
-    interval = model.interval([readings[-1]], blanks)
-    decimals = method.measures.decimals
-    how = "drop count"
-    return Value(method.quantity, number, decimals, interval, ">", how, clear=model.clear)
+def _samples(held: StageState) -> tuple[list[Determination], list[Seen]]:
+    samples = held.samples
+    return samples, [d.seen for d in samples if d.seen]
 
 
-def mean_drops(method: Method, used: list[DropReading], blanks: list[DropReading]) -> Decimal:
-    """Mean count in drops; less the blank's, never below zero, where the method subtracts it."""
-    mean = _mean(used)
-    if method.blank.subtract and blanks:
-        mean -= Decimal(blanks[-1].halves) / 2
-    return max(mean, Decimal(0))
-
-
-def working_line(
-    method: Method, used: list[DropReading], blanks: list[DropReading], value: Value
+def _working(
+    stage: Stage,
+    held: StageState,
+    used: Sequence[Seen],
+    blanks: Sequence[Seen],
+    value: Value,
+    reader: Reader,
 ) -> str:
-    """The arithmetic in one line: "7, 8 drops: mean 7.5 × 8.3 = 62 mg/L as Cl"."""
-    counts = ", ".join(_plain(Decimal(reading.halves) / 2) for reading in used)
-    final = _plain(mean_drops(method, used, blanks))
-    if method.blank.subtract and blanks:
-        taken = _plain(Decimal(blanks[-1].halves) / 2)
-        final = f"{_plain(_mean(used))} less blank {taken} = {final}"
-    word = "mean " if len(used) > 1 else ""
-    return f"{counts} drops: {word}{final} × {method.titration.factor} = {value.text}"
+    beside = [d.seen for d in held.kept("reference") if d.seen]
+    if stage.reference and beside and not value.qualifier:
+        unit = f" {reader.counts}" if reader.counts else ""
+        more, less = (", ".join(map(reader.said, some)) for some in (used, beside))
+        return f"sample {more}, {stage.reference.water} {less}{unit}: {value.text}"
+    if held.dilution == 1:
+        return reader.working(used, blanks, value)
+    plain = reader.value(used, used, blanks)
+    line = reader.working(used, blanks, plain)
+    return f"{line}, × {held.dilution} for the dilution = {value.text}"
 
 
-def _mean(used: list[DropReading]) -> Decimal:
-    return Decimal(sum(reading.halves for reading in used)) / (2 * len(used))
+def _no_agreement(stage: Stage, reader: Reader, seen: Sequence[Seen]) -> str:
+    rule = stage.repeats.agree
+    within = rule.steps if rule.steps is not None else f"{rule.relative_percent:g} %"
+    unit = f" {reader.counts}" if reader.counts else ""
+    said = ", ".join(map(reader.said, seen))
+    return f"{said}{unit}: no two agree within {within}"
 
 
-def why_apart(method: Method, value: Value, blanks: list[DropReading]) -> str:
-    """One sentence when the reported figure lies outside its own interval, else nothing."""
-    if value.lies_in_its_range:
-        return ""
-    if blanks and not method.blank.subtract:
-        drops = blanks[-1].words
-        return (
-            f"The interval lies lower than the reported figure: the colour itself takes titrant "
-            f"(the blank took {drops}), and this method does not take that off."
-        )
-    return "The kit reports the upper edge of the last drop; the truth lies below it."
+def _checks(stage: Stage, held: StageState, reader: Reader) -> tuple[tuple[str, ...], list[str]]:
+    """What standard and spike came to, in words; and those outside their window."""
+    said, failing = [], []
+    for words, percent, low, high in _recoveries(stage, held, reader):
+        inside = low <= percent <= high
+        where = "inside" if inside else "outside"
+        line = f"{words}: {figure(percent, 1)} %, {where} {low}–{high} %"
+        said.append(line)
+        if not inside:
+            failing.append(line)
+    return tuple(said), failing
 
 
-def _plain(number: Decimal) -> str:
-    return figure(number, 2).rstrip("0").rstrip(".")
+def recovered(stage: Stage, reader: Reader, seen: Seen) -> tuple[str, float, int, int] | None:
+    """A standard's words, recovery in percent and window."""
+    rule = stage.standard
+    if not rule:
+        return None
+    found = reader.number(seen)
+    words = f"standard {rule.value} found {reader.shown(found)}"
+    return words, recovery(float(found), float(rule.value)), rule.low_percent, rule.high_percent
+
+
+def _recoveries(
+    stage: Stage, held: StageState, reader: Reader
+) -> list[tuple[str, float, int, int]]:
+    standards = [d.seen for d in held.kept("standard") if d.seen]
+    undiluted = stage.reader(reader.lot)
+    made = [found for seen in standards if (found := recovered(stage, undiluted, seen))]
+    spiked, rule = [d.seen for d in held.kept("spike") if d.seen], stage.spike
+    _, samples = _samples(held)
+    if rule and spiked and samples:
+        plain, more = reader.mean(samples), reader.mean(spiked)
+        try:
+            percent = spike_recovery(float(more), float(plain), float(rule.added))
+        except NotANumber:
+            return made
+        words = f"spike {rule.added}, {reader.shown(plain)} became {reader.shown(more)}"
+        made.append((words, percent, rule.low_percent, rule.high_percent))
+    return made
+
+
+def _derived(
+    one: Derived, method: Method, state: RunState, made: Sequence[Outcome], lot: Lot
+) -> Outcome:
+    """First stage less second, with what they share taken out once."""
+    names = [stage.id for stage in method.stages]
+    at = [names.index(name) for name in one.less]
+    more, less = made[at[0]], made[at[1]]
+    flags = tuple(dict.fromkeys((*more.flags, *less.flags)))
+    empty = Outcome(one.id, one.measures.quantity, "", flags=flags)
+    if not more.finish or not less.finish:
+        return empty
+    if not more.value or not less.value or more.value.qualifier == ">" or less.value.qualifier:
+        cause = f"{method.stages[at[0]].title} and {method.stages[at[1]].title} are both needed"
+        return replace(empty, finish="not-tested", cause=cause)
+    held = [state.stages[i] for i in at]
+    readers = [sized_for(method.stages[i], state.stages[i], lot) for i in at]
+    seen = [_samples(stage)[1] for stage in held]
+    scales = (float(held[0].dilution), float(held[1].dilution))
+    interval = difference(readers[0], seen[0], readers[1], seen[1], scales)
+    value, working = subtracted(one, more.value, less.value, interval)
+    return replace(empty, finish="done", value=value, working=working)
+
+
+def subtracted(one: Derived, more: Value, less: Value, interval: Interval) -> tuple[Value, str]:
+    """The difference and its working line; one smaller than its own doubt is "not detected"."""
+    m = one.measures
+    number = more.number - less.number
+    line = f"{more.figure} − {less.figure}"
+    detected = interval.low is not None and interval.low > 0 and number > 0
+    if detected:
+        value = Value(m.quantity, number, m.decimals, interval, "", "difference", m.rounding)
+        return value, f"{line} = {value.text}"
+    high = max(interval.high or 0.0, 0.0)
+    bound = Value(
+        m.quantity, high, m.decimals, Interval(0.0, high), "<", "difference", said="not detected"
+    )
+    exact = Decimal(repr(round(number, 9)))
+    return bound, f"{line} = {figure(exact, m.decimals)}, smaller than its own doubt: not detected"

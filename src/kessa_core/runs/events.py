@@ -32,6 +32,10 @@ ACTS = (
     "note",
     "take-over",
     "correct",
+    "time",
+    "read",
+    "stage",
+    "dilute",
 )
 VERSIONS = (1, 2)
 MAX_TEXT = 500
@@ -41,6 +45,8 @@ _NAMES = {
     "answer": ("step", "answer"),
     "undo": ("event",),
     "correct": ("determination", "why"),
+    "time": ("step",),
+    "read": ("step", "raw"),
 }
 CORRECTED = ("plain", "backed-off", "doubt", "struck")
 
@@ -161,18 +167,21 @@ def _check_data(act: str, data: Any) -> None:
             raise BadEvent(f"data.{name} is missing.", field="data")
     if act == "set":
         _check_count(data, "count", 0)
+    if act == "dilute":
+        _check_count(data, "by", 2, 1000)
     if act == "correct":
-        _check_count(data, "drops", 1)
+        if "drops" in data or ("raw" not in data and data.get("kind") != "struck"):
+            _check_count(data, "drops", 1)
         if data.get("kind") not in CORRECTED:
             raise BadEvent(f"data.kind must be one of {', '.join(CORRECTED)}.", field="data")
         if not data["why"].strip():
             raise BadEvent("A correction needs a reason.", field="data")
 
 
-def _check_count(data: Mapping[str, Any], name: str, least: int) -> None:
+def _check_count(data: Mapping[str, Any], name: str, least: int, most: int = 999) -> None:
     count = data.get(name)
-    if isinstance(count, bool) or not isinstance(count, int) or not least <= count <= 999:
-        raise BadEvent(f"data.{name} must be a whole number from {least} to 999.", field="data")
+    if isinstance(count, bool) or not isinstance(count, int) or not least <= count <= most:
+        raise BadEvent(f"data.{name} must be a whole number from {least} to {most}.", field="data")
 
 
 def is_identifier(text: str) -> bool:

@@ -3,10 +3,10 @@
 from dataclasses import dataclass, field
 from typing import Literal
 
-from kessa_core.readings.dropcount import DropReading, Kind
+from kessa_core.readings.seen import Count, Kind, Seen
 
-Role = Literal["blank", "first", "second", "third"]
-Spot = Literal["step", "reading", "blank-failed", "finished"]
+Role = Literal["blank", "standard", "reference", "first", "second", "third", "spike"]
+Spot = Literal["step", "reading", "blank-failed", "stage-end", "finished"]
 Finish = Literal["", "done", "not-repeatable", "beyond", "not-tested"]
 
 SAMPLE_ROLES: tuple[Role, ...] = ("first", "second", "third")
@@ -22,15 +22,29 @@ class Correction:
     why: str
 
 
+@dataclass(frozen=True)
+class Waited:
+    """A clock that ended: which step, how long it ran, how long it should have (None: no end)."""
+
+    step: str
+    seconds: float
+    least: int
+    most: int | None
+
+
 @dataclass
 class Determination:
     """One pass inside a run. drop_times: when each counted drop was added, as the device said.
 
-    holder: the device that carries it out.
+    slots: what is read in it, in order; none where it is counted. holder: the device that carries
+    it out. diluted: how many times the sample was diluted before it.
     """
 
     role: Role
     attempt: int
+    stage: str = ""
+    slots: tuple[str, ...] = ()
+    diluted: int = 1
     count: int = 0
     ended: bool = False
     closed: bool = False
@@ -39,22 +53,67 @@ class Determination:
     rejected: str = ""
     ended_at: str = ""
     drop_times: list[str] = field(default_factory=list)
+    places: dict[str, int] = field(default_factory=dict)
+    raw: dict[str, str] = field(default_factory=dict)
+    waits: list[Waited] = field(default_factory=list)
     holder: str = ""
     corrections: list[Correction] = field(default_factory=list)
 
     @property
     def id(self) -> str:
-        return f"{self.role}-{self.attempt}"
+        """Unique in the run; the stage stands before it where a method has several."""
+        return f"{self.stage}.{self.role}-{self.attempt}".lstrip(".")
 
     @property
-    def reading(self) -> DropReading | None:
-        """The reading once the count has ended."""
-        return DropReading(self.count, self.kind) if self.ended and self.count else None
+    def seen(self) -> Seen | None:
+        """What was seen, once it has been."""
+        if self.kind == "absent":
+            return Count(0, "absent") if not self.slots else Seen(0, "absent")
+        if not self.slots:
+            return Count(self.count, self.kind) if self.ended and self.count else None
+        if self.slots[-1] not in self.places:
+            return None
+        beside = tuple((name, n) for name, n in self.places.items() if name != self.slots[-1])
+        return Seen(self.places[self.slots[-1]], self.kind, beside)
 
     @property
     def kept(self) -> bool:
         """Closed, with a reading, and not rejected for a stated cause."""
-        return self.closed and not self.rejected and self.reading is not None
+        return self.closed and not self.rejected and self.seen is not None
+
+
+@dataclass
+class StageState:
+    """One stage so far: its determinations, how it ended, and how far the sample is diluted."""
+
+    id: str
+    determinations: list[Determination] = field(default_factory=list)
+    finish: Finish = ""
+    cause: str = ""
+    flags: list[str] = field(default_factory=list)
+    dilution: int = 1
+
+    def of(self, *roles: Role) -> list[Determination]:
+        """Determinations of these roles, in order."""
+        return [d for d in self.determinations if d.role in roles]
+
+    def kept(self, role: Role) -> list[Determination]:
+        """Those of a role that stand."""
+        return [d for d in self.of(role) if d.kept]
+
+    @property
+    def blanks(self) -> list[Determination]:
+        """Blanks that passed."""
+        return self.kept("blank")
+
+    @property
+    def samples(self) -> list[Determination]:
+        """Determinations of the sample, diluted as it now is, that were not rejected."""
+        return [d for d in self.of(*SAMPLE_ROLES) if d.kept and d.diluted == self.dilution]
+
+    def attempts(self, role: Role) -> int:
+        """How often this role was begun."""
+        return len(self.of(role))
 
 
 @dataclass(frozen=True)
@@ -67,10 +126,14 @@ class Place:
 
 @dataclass
 class RunState:
-    """The run so far. unfit: events that had no place where they came, each with the reason."""
+    """The run so far. at: the stage under way, or the last one.
+
+    unfit: events that had no place where they came, each with the reason.
+    """
 
     place: Place
-    determinations: list[Determination] = field(default_factory=list)
+    stages: list[StageState] = field(default_factory=list)
+    at: int = 0
     flags: list[str] = field(default_factory=list)
     notes: list[str] = field(default_factory=list)
     finish: Finish = ""
@@ -79,23 +142,17 @@ class RunState:
     undone: frozenset[str] = frozenset()
 
     @property
+    def stage(self) -> StageState:
+        """The stage under way, or the last one."""
+        return self.stages[self.at]
+
+    @property
+    def determinations(self) -> list[Determination]:
+        """All of them, stage by stage."""
+        return [d for stage in self.stages for d in stage.determinations]
+
+    @property
     def current(self) -> Determination | None:
         """The determination under way, if one is."""
-        last = self.determinations[-1] if self.determinations else None
+        last = self.stage.determinations[-1] if self.stage.determinations else None
         return last if last and not last.closed and not last.rejected else None
-
-    def of(self, *roles: Role) -> list[Determination]:
-        return [d for d in self.determinations if d.role in roles]
-
-    @property
-    def blanks(self) -> list[Determination]:
-        """Blanks that passed."""
-        return [d for d in self.of("blank") if d.kept]
-
-    @property
-    def samples(self) -> list[Determination]:
-        """Determinations of the sample that were not rejected, in order."""
-        return [d for d in self.of(*SAMPLE_ROLES) if d.kept]
-
-    def attempts(self, role: Role) -> int:
-        return len(self.of(role))

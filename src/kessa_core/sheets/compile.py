@@ -2,16 +2,20 @@
 
 import hashlib
 import json
+from math import ceil, floor
 from typing import Any
 
 from kessa_core import VERSION
 from kessa_core.methods import Method
-from kessa_core.methods.parts import Step
-from kessa_core.quantities.rounding import figure
-from kessa_core.readings.dropcount import DropReading
-from kessa_core.sheets import rows
+from kessa_core.methods.parts import AIDS, Step, Wait
+from kessa_core.methods.stage import Stage
+from kessa_core.quality.repeats import agreeing
+from kessa_core.readings.reader import Lot, Reader
+from kessa_core.readings.scale import Scale
+from kessa_core.runs.clocks import LATE_S
 from kessa_core.sheets.rows import Setting
-from kessa_core.sheets.words import words
+from kessa_core.sheets.tables import tables
+from kessa_core.sheets.words import common_words, stage_words
 
 __all__ = ["Setting", "compile_sheet"]
 
@@ -19,12 +23,12 @@ __all__ = ["Setting", "compile_sheet"]
 def compile_sheet(method: Method, setting: Setting) -> dict[str, Any]:
     """The sheet of one method at one place.
 
-    Keys: `steps` and `order` (the machine), `rules` (whole numbers), `words`, and the tables
-    `running` (by count), `single` ("blank:kind:count"), `pair` ("blank:low:high"), `beyond`
-    ("blank"). A reading with no row is "later": kept, its value follows when sent.
+    Keys: `steps` and each stage's `order` (the machine), `rules` (whole numbers), `slots` (the
+    scales), `words`, and each stage's tables (kessa_core.sheets.tables). A reading with neither
+    row nor band is "later": kept, its value follows when sent.
     """
     sheet: dict[str, Any] = {
-        "v": 1,
+        "v": 2,
         "core": VERSION,
         "method": {
             "id": method.id,
@@ -34,89 +38,211 @@ def compile_sheet(method: Method, setting: Setting) -> dict[str, Any]:
             "short": method.short,
             "parameter": method.quantity.name,
         },
-        "order": _order(method),
-        "steps": {step.id: _step(step) for step in (*method.steps.before, *method.steps.each)},
-        "rules": {
-            "max": method.titration.max_drops,
-            "blankHalves": 2 * method.blank.passes_at_most,
-            "agreeHalves": 2 * method.repeats.agree_within_drops,
-        },
-        "colours": {
-            "start": method.titration.start_colour.model_dump(),
-            "end": method.titration.end_colour.model_dump(),
-        },
-        "next": method.out_of_range.method,
-        "plan": _plan(method),
-        "usual": _usual(method, setting),
-        "words": words(method),
-        "running": _running(method),
-        **_tables(method, setting),
+        "before": [step.id for step in method.before],
+        "steps": {step.id: _step(step, method, setting.lot) for step in method.every_step},
+        "stages": [_stage(stage, setting) for stage in method.stages],
+        "derived": [{"id": one.id, "title": one.title} for one in method.derived],
+        "words": common_words(method),
     }
+    if method.sample.ph:
+        sheet["ph"] = [method.sample.ph.low, method.sample.ph.high]
     content = json.dumps(sheet, sort_keys=True, separators=(",", ":"))
     return sheet | {"id": hashlib.sha256(content.encode()).hexdigest()[:16]}
 
 
-def _order(method: Method) -> dict[str, list[str]]:
+def _stage(stage: Stage, everywhere: Setting) -> dict[str, Any]:
+    setting = everywhere.of(stage.measures.quantity)
+    reader = stage.reader(setting.lot)
     return {
-        "before": [step.id for step in method.steps.before],
-        "blank": [step.id for step in method.steps.each if step.only != "sample"],
-        "sample": [step.id for step in method.steps.each if step.only != "blank"],
+        "id": stage.id,
+        "title": stage.title,
+        "parameter": stage.measures.quantity.name,
+        "by": reader.by,
+        "drawn": _drawn(stage),
+        "overAnywhere": reader.over_anywhere,
+        "counts": reader.counts,
+        "roles": list(stage.roles),
+        "spike": stage.spike is not None,
+        "order": {
+            role: [step.id for step in stage.steps_for(role, role == "diluted")]
+            for role in ("blank", "standard", "reference", "sample", "spike")
+        }
+        | {"diluted": [step.id for step in stage.steps_for("sample", True)]},
+        "slots": {slot: _scale(reader.scale(slot)) for slot in reader.slots_here},
+        "weights": reader.weights(),
+        "rules": _rules(stage, reader),
+        "plan": _plan(stage),
+        "usual": _usual(stage, setting),
+        "far": _far(stage, reader, setting),
+        "words": stage_words(stage, reader),
+        **tables(stage, reader, setting),
     }
 
 
-def _step(step: Step) -> dict[str, Any]:
-    kept = step.model_dump(exclude_none=True, exclude={"id", "only"})
-    return kept | {"answers": [a.model_dump(exclude_none=True) for a in step.answers]}
+def _drawn(stage: Stage) -> dict[str, str]:
+    """What pictures of its steps show: the portion, the colour at the start."""
+    portion = getattr(stage.reading, "portion_ml", None)
+    start = getattr(stage.reading, "start_colour", None)
+    made = {"portion": f"{portion:g} mL"} if portion else {}
+    return made | ({"start": start.name, "hex": start.hex} if start else {})
 
 
-SECONDS = {"tick": 25, "check": 10, "count": 45}
-"""Usual seconds of hands a kind of step; only the line on the bench uses them."""
+def _step(step: Step, method: Method, lot: Lot) -> dict[str, Any]:
+    kept = step.model_dump(
+        exclude_none=True, exclude_defaults=True, exclude={"id", "only", "aids", "wait", "answers"}
+    )
+    made = kept | {"kind": step.kind, "title": step.title}
+    if step.answers:
+        made["answers"] = [a.model_dump(exclude_none=True) for a in step.answers]
+    if step.aids:
+        made["aids"] = [AIDS[aid] for aid in step.aids]
+    if step.wait:
+        made["wait"] = _wait(step.wait, method, lot)
+    return made
 
 
-def _plan(method: Method) -> dict[str, int]:
-    """Expected seconds of the steps before, of a blank, and of one determination."""
-
-    def seconds(steps: list[Step]) -> int:
-        return sum(SECONDS[step.kind] for step in steps)
-
-    each = method.steps.each
-    return {
-        "before": seconds(list(method.steps.before)),
-        "blank": seconds([step for step in each if step.only != "sample"]),
-        "sample": seconds([step for step in each if step.only != "blank"]),
+def _wait(wait: Wait, method: Method, lot: Lot) -> dict[str, Any]:
+    """Seconds the clock counts, and its words. computed: a table by the reading of its stage."""
+    longest = max((band.seconds for band in wait.table), default=0)
+    seconds = wait.seconds or longest
+    made: dict[str, Any] = {
+        "rule": wait.rule,
+        "s": seconds,
+        "words": _wait_words(wait),
+        "early": wait.rule in ("at-most", "until"),
     }
+    most = {"between": wait.to_seconds, "at-most": wait.seconds, "exactly": wait.seconds}
+    if (end := most.get(wait.rule)) is not None:
+        made["to"] = end + (int(LATE_S) if wait.rule == "exactly" else 0)
+    if wait.starts:
+        made["starts"] = wait.starts
+    if wait.until:
+        made["until"] = wait.until
+    if wait.of_stage:
+        stage = method.stage(wait.of_stage)
+        reader = stage.reader(lot) if stage else None
+        made |= {"of": wait.of_stage, "table": _by_halves(wait, reader) if reader else []}
+    return made
 
 
-def _usual(method: Method, setting: Setting) -> str:
+def _by_halves(wait: Wait, reader: Reader) -> list[list[int]]:
+    """Rows [halves, seconds]: up to these half steps of the stage's reading, so long."""
+    top = 2 * reader.scale(reader.slots_here[-1] if reader.slots_here else "").high
+    return [
+        [max((h for h in range(top + 1) if reader.at(h) <= float(band.up_to)), default=0),
+         band.seconds]
+        for band in wait.table
+    ]  # fmt: skip
+
+
+def _wait_words(wait: Wait) -> str:
+    said = {
+        "exactly": "exactly",
+        "at-least": "at least",
+        "at-most": "at most",
+        "between": "between",
+        "until": "until",
+        "instrument": "the instrument counts",
+        "computed": "from the result before",
+    }[wait.rule]
+    notes = [said]
+    if wait.dark:
+        notes.append("in the dark")
+    if wait.attended:
+        notes.append("hands busy all the time")
+    if wait.reads_itself:
+        notes.append("it reads by itself at the end")
+    if wait.late == "matters":
+        notes.append("late is wrong too")
+    return ", ".join(notes)
+
+
+def _scale(scale: Scale) -> dict[str, Any]:
+    made: dict[str, Any] = {"low": scale.low, "high": scale.high, "unit": scale.unit}
+    if scale.labels:
+        made["labels"] = list(scale.labels)
+    else:
+        made |= {"decimals": scale.decimals, "every": scale.every}
+    if scale.over:
+        made["over"] = True
+    if scale.under:
+        made["under"] = True
+    if scale.ranges:
+        made["ranges"] = [
+            {"unit": r.unit, "decimals": r.decimals, "low": r.low, "high": r.high, "zeros": r.zeros}
+            for r in scale.ranges
+        ]
+    return made
+
+
+def _rules(stage: Stage, reader: Reader) -> dict[str, Any]:
+    rule = stage.repeats
+    made: dict[str, Any] = {"least": rule.least, "first": rule.report == "first"}
+    if reader.counts:
+        made["max"] = reader.scale("").high
+    if stage.blank:
+        made["blankHalves"] = 2 * stage.blank.passes_at_most
+        made["subtract"] = stage.blank.subtract
+    if rule.least == 1:
+        made["agreeHalves"] = 0
+    elif rule.agree.steps is not None:
+        made["agreeHalves"] = 2 * rule.agree.steps
+    else:
+        made["agreeTo"] = _agree_to(stage, reader)
+    end = stage.above
+    made["dilute"] = list(end.by)
+    made["next"] = end.method
+    return made
+
+
+def _agree_to(stage: Stage, reader: Reader) -> list[int]:
+    """By a reading in half steps: up to how many half steps a higher one agrees with it."""
+    agree = agreeing(stage.repeats.agree, reader)
+    scale = reader.scale(reader.slots_here[-1] if reader.slots_here else "")
+    top = 2 * (scale.high - min(scale.low, 0)) + 1
+    found, reach = [], 0
+    for low in range(top):
+        reach = max(reach, low)
+        while reach + 1 < top and agree(low, reach + 1):
+            reach += 1
+        found.append(reach)
+    return found
+
+
+SECONDS = {"tick": 25, "check": 10, "count": 45, "read": 15, "wait": 0}
+"""Usual seconds of hands a kind of step, where the document does not say."""
+
+
+def _plan(stage: Stage) -> dict[str, int]:
+    """Expected seconds of hands and clocks for a determination of each kind."""
+
+    def seconds(role: str) -> int:
+        return sum(
+            (step.seconds or SECONDS[step.kind]) + ((step.wait.seconds or 0) if step.wait else 0)
+            for step in stage.steps_for(role)
+        )
+
+    return {role: seconds(role) for role in ("blank", "standard", "reference", "sample")}
+
+
+FAR = 8.0
+"""Times more or less than usual at which a reading is asked about before it is taken."""
+
+
+def _far(stage: Stage, reader: Reader, setting: Setting) -> list[Any] | None:
+    """Half steps at and beyond which a reading is far from what is usual here, and the question."""
+    normal = setting.usual
+    if not normal or normal.median <= 0 or not reader.weights():
+        return None
+    usual = normal.text(stage.measures.decimals)
+    ends = sorted(float(reader.model.u_of(normal.median * times)) for times in (1 / FAR, FAR))
+    below, above = floor(2 * ends[0]), ceil(2 * ends[1])
+    asked = f"That is far from what is usual here ({usual})."
+    return [below, above, f"{asked} Is that what it shows, decimals and all?"]
+
+
+def _usual(stage: Stage, setting: Setting) -> str:
     if not setting.usual:
         return ""
-    return f"{setting.usual.text(method.measures.decimals)} {method.measures.unit}"
-
-
-def _running(method: Method) -> list[str]:
-    unit, decimals = method.measures.unit, method.measures.decimals
-    return [
-        f"{figure(count * method.factor, decimals)} {unit}"
-        for count in range(method.titration.max_drops + 1)
-    ]
-
-
-def _tables(method: Method, setting: Setting) -> dict[str, Any]:
-    single: dict[str, Any] = {}
-    pair: dict[str, Any] = {}
-    beyond: dict[str, Any] = {}
-    top, agree = method.titration.max_drops, method.repeats.agree_within_drops
-    for taken in range(1, method.blank.passes_at_most + 1):
-        blank = DropReading(taken)
-        beyond[str(taken)] = rows.beyond(method, blank, setting)
-        for count in range(1, top + 1):
-            readings = [DropReading(count), DropReading(count, "backed-off")]
-            if count > 1:
-                readings.append(DropReading(count, "doubt"))
-            for reading in readings:
-                key = f"{taken}:{reading.kind}:{count}"
-                single[key] = rows.single(method, reading, blank, setting)
-            for other in range(count, min(count + agree, top) + 1):
-                both = [DropReading(count), DropReading(other)]
-                pair[f"{taken}:{count}:{other}"] = rows.pair(method, both, blank, setting)
-    return {"single": single, "pair": pair, "beyond": beyond}
+    measures = stage.measures
+    return f"{setting.usual.text(measures.decimals)} {measures.unit}"

@@ -1,15 +1,16 @@
 """One row of a sheet: what a reading comes to, in finished words, with its gauge."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from kessa_core.errors import NoConversion
 from kessa_core.judging import Limit, Verdict, gauge, judge, leading
 from kessa_core.judging.decide import deciders, sentence
 from kessa_core.judging.gauge import scale
-from kessa_core.methods import Method
-from kessa_core.quantities import Interval, Value
-from kessa_core.readings.dropcount import DropReading
-from kessa_core.runs.conclude import value_beyond, value_of, why_apart, working_line
+from kessa_core.quantities import Interval, Quantity, Value
+from kessa_core.readings.reader import NO_LOT, Lot, Reader
+from kessa_core.readings.seen import Seen
 from kessa_core.trends.usual import Usual, against
 
 
@@ -19,26 +20,56 @@ class Setting:
 
     limits: tuple[Limit, ...] = ()
     usual: Usual | None = None
+    lot: Lot = NO_LOT
+    usuals: tuple[tuple[Quantity, Usual], ...] = ()
 
     @property
     def usual_band(self) -> Interval | None:
+        """The band that is usual here."""
         return self.usual.band if self.usual else None
+
+    def of(self, quantity: Quantity) -> "Setting":
+        """The limits that are for this quantity, and what is usual for it."""
+        kept = tuple(
+            limit
+            for limit in self.limits
+            if (limit.parameter, limit.form) == (quantity.parameter, quantity.form)
+        )
+        usual = dict(self.usuals).get(quantity, self.usual)
+        return Setting(kept, usual, self.lot)
 
 
 def tops(setting: Setting) -> list[float]:
     """The scales a gauge of this setting may have."""
-    found = {scale(setting.limits, float(limit.max)) for limit in setting.limits if limit.max}
+    found = {
+        scale((limit,), float(limit.max or limit.min or 0))
+        for limit in setting.limits
+        if limit.max or limit.min
+    }
     return sorted(found) or [scale((), 100.0)]
+
+
+def as_limited(value: Value, limits: Sequence[Limit]) -> Value:
+    """The value in the basis and unit of the first limit, for a gauge drawn on its scale."""
+    if not limits:
+        return value
+    try:
+        return value.converted(basis=limits[0].basis, unit=limits[0].unit)
+    except NoConversion:
+        return value
 
 
 def row(value: Value, verdict: Verdict, setting: Setting) -> dict[str, Any]:
     """Figure, range, sign, words and gauge positions (per mille) of one value."""
-    drawn = gauge(value, setting.limits, verdict.sign, verdict.words, setting.usual_band)
+    drawn = gauge(
+        as_limited(value, setting.limits), setting.limits, verdict.sign, verdict.words,
+        setting.usual_band,
+    )  # fmt: skip
     scales = tops(setting)
     whisker = drawn.whisker or (0.0, 0.0)
     return {
         "f": value.figure,
-        "u": value.quantity.label,
+        "u": "" if value.quantity.unit == "degree" else value.quantity.label,
         "r": value.range_text,
         "s": verdict.sign,
         "w": verdict.words,
@@ -53,58 +84,63 @@ def row(value: Value, verdict: Verdict, setting: Setting) -> dict[str, Any]:
     }
 
 
-def single(
-    method: Method, reading: DropReading, blank: DropReading, setting: Setting
+def short(
+    reader: Reader, used: Sequence[Seen], blanks: Sequence[Seen], setting: Setting
 ) -> dict[str, Any]:
     """The row of one determination on its own."""
-    value = value_of(method, [reading], [reading], [blank])
-    return row(value, _verdict(value, setting), setting)
+    value = reader.value(used, used, blanks)
+    return row(value, verdict_of(value, setting), setting)
 
 
-def pair(
-    method: Method, readings: list[DropReading], blank: DropReading, setting: Setting
+def full(
+    reader: Reader, used: Sequence[Seen], blanks: Sequence[Seen], setting: Setting
 ) -> dict[str, Any]:
-    """The row of a result from two determinations that agree, with its sentences."""
-    value = value_of(method, readings, readings, [blank])
-    verdict = _verdict(value, setting)
-    made = row(value, verdict, setting)
-    return made | {
-        "k": working_line(method, readings, [blank], value),
-        "t": told(method, value, verdict, readings, [blank], setting),
-    }
-
-
-def beyond(method: Method, blank: DropReading, setting: Setting) -> dict[str, Any]:
-    """The row kept when nothing changed at the maximum count."""
-    reading = DropReading(method.titration.max_drops, "beyond")
-    value = value_beyond(method, [reading], [blank])
-    verdict = _verdict(value, setting)
+    """The row of a result, with its working line and its sentences."""
+    value = reader.value(used, used, blanks)
+    verdict = verdict_of(value, setting)
     return row(value, verdict, setting) | {
-        "t": told(method, value, verdict, [reading], [blank], setting)
+        "k": reader.working(used, blanks, value),
+        "t": told(reader, value, verdict, used, blanks, setting),
     }
 
 
 def told(
-    method: Method,
+    reader: Reader,
     value: Value,
     verdict: Verdict,
-    readings: list[DropReading],
-    blanks: list[DropReading],
+    seen: Sequence[Seen],
+    blanks: Sequence[Seen],
     setting: Setting,
+    apart: str | None = None,
 ) -> list[str]:
     """The sentences of a result: verdict, what would decide, the place's normal, why apart."""
     sentences = [verdict.sentence]
+    if other := also_said(value, reader.measures.also):
+        sentences.append(other)
     if verdict.sign == "close" and verdict.limit and not value.qualifier:
-        choices = deciders(method, value, verdict.limit, readings, blanks)
+        choices = deciders(reader, value, verdict.limit, seen, blanks)
         sentences.append(sentence(choices))
-    if setting.usual and not value.qualifier:
-        band = setting.usual.text(value.decimals)
-        how = against(value.number, setting.usual)
-        sentences.append(f"Usual here {band}: {how}.")
-    if apart := why_apart(method, value, blanks):
-        sentences.append(apart)
+    if normal := usual_said(value, setting):
+        sentences.append(normal)
+    if why := reader.apart(value, blanks) if apart is None else apart:
+        sentences.append(why)
     return sentences
 
 
-def _verdict(value: Value, setting: Setting) -> Verdict:
+def usual_said(value: Value, setting: Setting) -> str:
+    """How the value stands to what is usual here; nothing for a bound or without a normal."""
+    if not setting.usual or value.qualifier:
+        return ""
+    band = setting.usual.text(value.decimals)
+    return f"Usual here {band}: {against(value.number, setting.usual)}."
+
+
+def also_said(value: Value, bases: Sequence[str]) -> str:
+    """The same value in the other bases that the method says it in; nothing where there is none."""
+    said = [value.converted(basis=basis).text for basis in bases]
+    return f"The same as {', or '.join(said)}." if said and not value.said else ""
+
+
+def verdict_of(value: Value, setting: Setting) -> Verdict:
+    """The verdict that leads."""
     return leading(judge(value, limit) for limit in setting.limits)

@@ -1,22 +1,20 @@
-"""What the determinations of one bottle, lot and portion share."""
+"""What the determinations of one bottle, lot, instrument and portion share."""
 
 from dataclasses import dataclass
 
 import numpy as np
 
-from kessa_core.readings.dropcount import DropModel
+from kessa_core.readings.reader import Reader
 
 
 @dataclass(frozen=True)
 class Bottle:
-    """scale: how strong its drops are against the nominal ones; need: drops the colour takes."""
+    """z: how far what is shared lies off its middle, in sd; need: the even shift, in steps."""
 
-    scale: float
+    z: float
     need: float
 
 
-def draw_bottle(model: DropModel, rng: np.random.Generator) -> Bottle:
-    """A bottle as the method's influences allow."""
-    spread = model.spread
-    scale = float(np.exp(rng.normal(0, spread.shared))) if spread.shared else 1.0
-    return Bottle(scale, float(rng.uniform(spread.need_low, spread.need_high)))
+def draw_bottle(reader: Reader, rng: np.random.Generator) -> Bottle:
+    """A bottle as the stage's influences allow."""
+    return Bottle(float(rng.normal()), float(rng.uniform(*reader.spread.offset)))

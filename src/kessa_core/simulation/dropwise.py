@@ -10,11 +10,13 @@ shrinks with the bottle), and slips are the ones that people make.
 from collections.abc import Sequence
 from dataclasses import dataclass
 from math import pi, sqrt
+from typing import Any
 
 import numpy as np
 
 from kessa_core.methods import Method
-from kessa_core.readings.dropcount import DropReading
+from kessa_core.quality.repeats import agreeing, decide
+from kessa_core.readings.seen import Count, Seen
 
 SLIPS = ("one too many", "one too few", "five skipped", "short fill", "unstirred", "any count")
 
@@ -40,16 +42,17 @@ class Dropwise:
 
     def __init__(self, method: Method, rng: np.random.Generator, hand: Hand | None = None) -> None:
         self.method, self.rng, self.hand = method, rng, hand or Hand()
-        self.sizes = {i.of: i for i in method.influences}
+        self.stage = method.stages[0]
+        self.sizes = {i.of: i for i in self.stage.influences}
 
     def sd(self, name: str) -> float:
         """Sd of an influence as the document states it; 0 where it names none."""
-        found = self.sizes.get(name)  # type: ignore[call-overload]
+        found = self.sizes.get(name)
         return (found.sd or 0.0) if found else 0.0
 
     def table(self) -> Table:
         """A bottle and lot as they might stand on the bench."""
-        t = self.method.titration
+        t: Any = self.stage.reading
         need = self.sizes["colour-need"]
         drops = self.rng.uniform(need.low or 0.0, need.high or 0.0)
         return Table(
@@ -58,17 +61,17 @@ class Dropwise:
             drops * float(t.normality_eq_l) * float(t.drop_ml),
         )
 
-    def determination(self, concentration: float, table: Table) -> DropReading:
+    def determination(self, concentration: float, table: Table) -> Seen:
         """One determination of a sample with *concentration* mg/L; 0 is the blank."""
         slip = self.rng.choice(SLIPS) if self.rng.random() < self.hand.slip else ""
         if slip == "any count":
-            return DropReading(int(self.rng.integers(1, self.method.titration.max_drops + 1)))
+            return Count(int(self.rng.integers(1, self.stage.most + 1)))
         wanted = self._wanted(concentration, table, slip)
         return self._counted(self._drops_until(wanted, table), slip)
 
     def _wanted(self, concentration: float, table: Table, slip: str) -> float:
         """Titrant in meq after which this person sees the end."""
-        t = self.method.titration
+        t: Any = self.stage.reading
         half_width = self.sd("portion") * sqrt(3)
         filled = float(t.portion_ml) * (1 + self.rng.uniform(-half_width, half_width))
         if slip == "short fill":
@@ -84,19 +87,19 @@ class Dropwise:
         scatter = self.sd("each-drop")
         shape = 1 / scatter**2 if scatter else None
         added = 0.0
-        for number in range(1, self.method.titration.max_drops + 1):
+        for number in range(1, self.stage.most + 1):
             size = self.rng.gamma(shape, table.mean_drop / shape) if shape else table.mean_drop
             added += size * table.strength
             if added >= wanted:
                 return number
         return None
 
-    def _counted(self, drops: int | None, slip: str) -> DropReading:
-        most = self.method.titration.max_drops
+    def _counted(self, drops: int | None, slip: str) -> Seen:
+        most = self.stage.most
         if drops is None:
-            return DropReading(most, "beyond")
+            return Count(most, "beyond")
         off = {"one too many": 1, "one too few": -1, "five skipped": 5}.get(slip, 0)
-        return DropReading(min(max(drops + off, 1), most))
+        return Count(min(max(drops + off, 1), most))
 
     def _about_one(self, sd: float) -> float:
         return max(0.2, 1 + self.rng.normal(0, sd))
@@ -104,22 +107,20 @@ class Dropwise:
 
 def run(
     simulator: Dropwise, concentration: float, at_most: int = 3
-) -> tuple[Sequence[DropReading], Sequence[DropReading]]:
+) -> tuple[Sequence[Seen], Sequence[Seen]]:
     """Blanks that passed and determinations of one run, as the method asks for them."""
-    method, table = simulator.method, simulator.table()
-    allowed = method.blank.passes_at_most
-    blank = simulator.determination(0.0, table)
-    while blank.kind == "beyond" or blank.drops > allowed:
+    stage, table = simulator.stage, simulator.table()
+    reader, blanks = stage.reader(), []
+    if stage.blank:
         blank = simulator.determination(0.0, table)
+        while blank.kind == "beyond" or blank.n > stage.blank.passes_at_most:
+            blank = simulator.determination(0.0, table)
+        blanks = [blank]
+    agree = agreeing(stage.repeats.agree, reader)
     samples = [simulator.determination(concentration, table)]
     while len(samples) < at_most and samples[-1].kind != "beyond":
-        counts = [sample.drops for sample in samples]
-        agreed = any(
-            abs(a - b) <= method.repeats.agree_within_drops
-            for i, a in enumerate(counts)
-            for b in counts[:i]
-        )
-        if agreed:
+        halves = [reader.halves(sample) for sample in samples]
+        if decide(halves, agree, stage.repeats.least).decision != "more":
             break
         samples.append(simulator.determination(concentration, table))
-    return [blank], samples
+    return blanks, samples

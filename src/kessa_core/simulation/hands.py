@@ -1,22 +1,26 @@
-"""A person doing drop counts on a virtual sample, drawn from the forward model."""
+"""A person doing a method on a virtual sample, drawn from the forward models."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 from math import ceil
 
 import numpy as np
 
 from kessa_core.methods import Method
+from kessa_core.methods.stage import Stage
 from kessa_core.quality import blank as blank_rule
-from kessa_core.quality.repeats import decide
-from kessa_core.readings.dropcount import DropModel, DropReading, drop_model
+from kessa_core.quality.repeats import agreeing, decide
+from kessa_core.readings.dropcount import Counting
+from kessa_core.readings.reader import Reader
+from kessa_core.readings.seen import Count, Seen
 from kessa_core.simulation.bottle import Bottle, draw_bottle
 
 
 @dataclass(frozen=True)
 class Habits:
-    """How a person works. slip: share of determinations with a wild count. doubt: when the end
-    is seen this close (in drops) to the drop before, two counts seem defensible. keen: below
-    this distance past the drop before, the last one looks clearly too strong."""
+    """How a person works. slip: share of determinations with a wild reading. doubt: when the end
+    is seen this close (in steps) to the step before, two counts seem defensible. keen: below
+    this distance past the step before, the last one looks clearly too strong."""
 
     slip: float = 0.0
     doubt: float = 0.0
@@ -24,63 +28,135 @@ class Habits:
 
 
 @dataclass(frozen=True)
+class StageSession:
+    """Every determination of one stage; what is not asked for is empty."""
+
+    failed_blanks: tuple[Seen, ...] = ()
+    blank: Seen | None = None
+    standard: Seen | None = None
+    reference: Seen | None = None
+    samples: tuple[Seen, ...] = ()
+    spike: Seen | None = None
+
+
+@dataclass(frozen=True)
 class Session:
-    """Every determination of one run: failed blanks, the passed one, the sample's."""
+    """A whole run, stage by stage."""
 
-    failed_blanks: tuple[DropReading, ...]
-    blank: DropReading | None
-    samples: tuple[DropReading, ...]
+    stages: tuple[StageSession, ...] = field(default=())
+
+    @property
+    def first(self) -> StageSession:
+        """The first stage."""
+        return self.stages[0]
 
 
-def count(
-    model: DropModel,
-    concentration: float,
-    bottle: Bottle,
-    rng: np.random.Generator,
-    habits: Habits | None = None,
-) -> DropReading:
-    """One determination of a sample with *concentration* mg/L (0 is a blank)."""
-    habits = habits or Habits()
+def look(
+    reader: Reader, truth: float, bottle: Bottle, rng: np.random.Generator, habits: Habits
+) -> Seen:
+    """One determination of a sample whose value is *truth* (0 is a blank)."""
+    if isinstance(reader, Counting):
+        return _count(reader, truth, bottle, rng, habits)
+    model = reader.model
+    low, high = model.ends
     if habits.slip and rng.random() < habits.slip:
-        return DropReading(int(rng.integers(1, model.max_drops + 1)))
-    drops = model.needed(concentration, bottle.scale, 0.0)
-    sd = float(model.scatter(np.array(drops), np.array(bottle.need)))
-    end = drops + bottle.need + rng.normal(0, sd)
-    if end > model.max_drops:
-        return DropReading(model.max_drops, "beyond")
+        return reader.seen_at(float(rng.uniform(low, high)))
+    u = model.u_of(truth)
+    here = np.array(float(u))
+    shift = float(model.shared(here)) * bottle.z + bottle.need
+    return reader.seen_at(float(u) + shift + float(rng.normal(0, float(model.scatter(here)))))
+
+
+def _count(
+    reader: Counting, truth: float, bottle: Bottle, rng: np.random.Generator, habits: Habits
+) -> Seen:
+    model, most = reader.counting, reader.part.most
+    if habits.slip and rng.random() < habits.slip:
+        return Count(int(rng.integers(1, most + 1)))
+    offset = model.spread.offset
+    need = bottle.need if offset[0] <= bottle.need <= offset[1] else float(rng.uniform(*offset))
+    scale = float(np.exp(bottle.z * model.spread.shared_relative()))
+    drops = model.needed(truth, scale, 0.0)
+    end = drops + need + rng.normal(0, float(model.scatter(np.array(drops), np.array(need))))
+    if end > most:
+        return Count(most, "beyond")
     seen = max(1, ceil(end))
     past = end - (seen - 1)
     if seen > 1 and past < habits.keen:
-        return DropReading(seen, "backed-off")
+        return Count(seen, "backed-off")
     if seen > 1 and past < habits.doubt:
-        return DropReading(seen, "doubt")
-    return DropReading(seen)
+        return Count(seen, "doubt")
+    return Count(seen)
 
 
 def work(
     method: Method,
-    concentration: float,
+    truth: float | Mapping[str, float],
     rng: np.random.Generator,
     habits: Habits | None = None,
     bottle: Bottle | None = None,
     dirty: float = 0.0,
 ) -> Session:
-    """A whole run as the method asks: blank until it passes, then determinations until the
-    repeat rule is satisfied. dirty: mg/L that the first blank picks up."""
-    model = drop_model(method)
-    bottle = bottle or draw_bottle(model, rng)
-    failed: list[DropReading] = []
-    blank = count(model, dirty, bottle, rng)
-    while not blank_rule.passes(blank, method.blank):
-        failed.append(blank)
-        if len(failed) > 5:
-            return Session(tuple(failed), None, ())
-        blank = count(model, 0.0, bottle, rng)
-    samples: list[DropReading] = []
-    tolerance = 2 * method.repeats.agree_within_drops
+    """A whole run as the method asks: what comes before, then determinations until the repeat
+    rule is satisfied. truth: one value, or one by stage ("id", and "id:reference" for the water
+    beside it). dirty: what the first blank picks up, in the unit of the stage."""
+    truths = truth if isinstance(truth, Mapping) else {s.id: truth for s in method.stages}
+    made = []
+    for stage in method.stages:
+        reader = stage.reader()
+        shared = bottle or draw_bottle(reader, rng)
+        made.append(_stage(stage, reader, truths, rng, habits or Habits(), shared, dirty))
+    return Session(tuple(made))
+
+
+def _stage(
+    stage: Stage,
+    reader: Reader,
+    truths: Mapping[str, float],
+    rng: np.random.Generator,
+    habits: Habits,
+    bottle: Bottle,
+    dirty: float,
+) -> StageSession:
+    truth, made = truths.get(stage.id, 0.0), StageSession()
+    careful = replace(habits, slip=0.0, doubt=0.0, keen=0.0)
+    if stage.blank:
+        failed: list[Seen] = []
+        blank = look(reader, dirty, bottle, rng, careful)
+        while not blank_rule.passes(blank, stage.blank, reader):
+            failed.append(blank)
+            if len(failed) > 5:
+                return StageSession(tuple(failed))
+            blank = look(reader, 0.0, bottle, rng, careful)
+        made = replace(made, failed_blanks=tuple(failed), blank=blank)
+    if stage.standard:
+        standard = look(reader, float(stage.standard.value), bottle, rng, careful)
+        made = replace(made, standard=standard)
+    if stage.reference:
+        beside = truths.get(f"{stage.id}:reference", 0.0)
+        made = replace(made, reference=look(reader, beside, bottle, rng, careful))
+    samples = _samples(stage, reader, truth, rng, habits, bottle)
+    if stage.spike and samples[-1].kind not in ("beyond", "below"):
+        more = truth + float(stage.spike.added)
+        made = replace(made, spike=look(reader, more, bottle, rng, careful))
+    return replace(made, samples=samples)
+
+
+def _samples(
+    stage: Stage,
+    reader: Reader,
+    truth: float,
+    rng: np.random.Generator,
+    habits: Habits,
+    bottle: Bottle,
+) -> tuple[Seen, ...]:
+    agree = agreeing(stage.repeats.agree, reader)
+    samples: list[Seen] = []
     while True:
-        reading = count(model, concentration, bottle, rng, habits)
-        samples.append(reading)
-        halves = [sample.halves for sample in samples]
-        if reading.kind == "beyond" or decide(halves, tolerance).decision != "more":
-            return Session(tuple(failed), blank, tuple(samples))
+        seen = look(reader, truth, bottle, rng, habits)
+        samples.append(seen)
+        if seen.kind in ("beyond", "below"):
+            return tuple(samples)
+        halves = [reader.halves(sample) for sample in samples]
+        if decide(halves, agree, stage.repeats.least).decision != "more":
+            return tuple(samples)

@@ -9,11 +9,17 @@ import numpy as np
 
 from kessa_core.methods import Method
 from kessa_core.methods.parts import Step
-from kessa_core.readings.dropcount import DropReading
+from kessa_core.methods.stage import Stage
+from kessa_core.readings.reader import Reader
+from kessa_core.readings.seen import Seen
 from kessa_core.runs.events import Event
-from kessa_core.simulation.hands import Session
+from kessa_core.simulation.hands import Session, StageSession
 
-SECONDS = {"tick": (14, 40), "answer": (4, 12), "drop": (2, 5), "end": (2, 4), "next": (2, 6)}
+SECONDS = {
+    "tick": (14, 40), "answer": (4, 12), "drop": (2, 5), "end": (2, 4), "next": (2, 6),
+    "read": (4, 12),
+}  # fmt: skip
+Act = tuple[str, dict[str, Any]]
 
 
 def events(
@@ -25,6 +31,8 @@ def events(
     made: list[Event] = []
     now = start
     for act, data in [("begin", {}), *_acts(method, session)]:
+        if act == "time":
+            now += timedelta(seconds=_wait(method, str(data["step"])))
         low, high = SECONDS.get(act, (3, 8))
         made.append(
             Event(
@@ -41,45 +49,97 @@ def events(
                 offset_ms=0,
             )
         )
-        now += timedelta(seconds=float(rng.uniform(low, high)))
+        if act != "time":
+            now += timedelta(seconds=float(rng.uniform(low, high)))
     return made
 
 
-def _acts(method: Method, session: Session) -> Iterator[tuple[str, dict[str, Any]]]:
-    yield from _steps(list(method.steps.before))
-    for failed in session.failed_blanks:
-        yield from _determination(method, failed, "sample")
+def _wait(method: Method, step_id: str) -> float:
+    """Long enough for this clock, and not too long."""
+    step = method.step(step_id)
+    if not step or not step.wait:
+        return 0.0
+    wait = step.wait
+    if wait.rule == "at-most":
+        return (wait.seconds or 0) / 3
+    longest = max((band.seconds for band in wait.table), default=0)
+    return float(wait.seconds or longest or 20) + 1.0
+
+
+def _acts(method: Method, session: Session) -> Iterator[Act]:
+    yield from _steps(list(method.before), None, None)
+    for at, (stage, done) in enumerate(zip(method.stages, session.stages, strict=True)):
+        if at:
+            yield "stage", {}
+        yield from _stage(stage, done)
+
+
+def _stage(stage: Stage, done: StageSession) -> Iterator[Act]:
+    reader = stage.reader()
+    for failed in done.failed_blanks:
+        yield from _determination(stage, reader, failed, "blank")
         yield "again", {}
-    if session.blank:
-        yield from _determination(method, session.blank, "sample")
-    for reading in session.samples:
-        yield from _determination(method, reading, "blank")
+    for role in ("blank", "standard", "reference"):
+        if seen := getattr(done, role):
+            yield from _determination(stage, reader, seen, role)
+    for seen in done.samples:
+        yield from _determination(stage, reader, seen, "sample")
+    if done.spike:
+        yield from _determination(stage, reader, done.spike, "spike")
 
 
-def _determination(
-    method: Method, reading: DropReading, leave_out: str
-) -> Iterator[tuple[str, dict[str, Any]]]:
-    yield from _steps([s for s in method.steps.each if s.only != leave_out and s.kind != "count"])
-    for _ in range(reading.drops):
+def _determination(stage: Stage, reader: Reader, seen: Seen, role: str) -> Iterator[Act]:
+    steps = stage.steps_for(role)
+    if not reader.counts:
+        yield from _steps(steps, reader, seen)
+        return
+    yield from _steps([step for step in steps if step.kind != "count"], None, None)
+    for _ in range(seen.n):
         yield "drop", {}
-    if reading.kind == "beyond":
+    if seen.kind == "beyond":
         yield "beyond", {}
         return
     yield "end", {}
-    if reading.kind == "backed-off":
+    if seen.kind == "backed-off":
         yield "back-off", {}
-    elif reading.kind == "doubt":
+    elif seen.kind == "doubt":
         yield "doubt", {}
     yield "next", {}
 
 
-def _steps(steps: list[Step]) -> Iterator[tuple[str, dict[str, Any]]]:
+def _steps(steps: list[Step], reader: Reader | None, seen: Seen | None) -> Iterator[Act]:
     for step in steps:
         if step.kind == "tick":
             yield "tick", {"step": step.id}
-        else:
+        elif step.kind == "wait":
+            yield "time", {"step": step.id}
+        elif step.kind == "check":
             answer = next(a for a in step.answers if a.then == "next")
             yield "answer", {"step": step.id, "answer": answer.id}
+        elif step.kind == "read" and reader and seen and step.slot:
+            yield "read", {"step": step.id, "raw": raw_of(reader, seen, step.slot)}
+            if seen.kind == "beyond":
+                return
+
+
+def raw_of(reader: Reader, seen: Seen, slot: str) -> str:
+    """What a person would type or set for this slot."""
+    scale = reader.scale(slot)
+    main = slot == reader.slots_here[-1]
+    if main and seen.kind == "beyond":
+        return ">" if seen.n == scale.high else f">{scale.say(seen.n)}"
+    if main and seen.kind == "below":
+        return "<"
+    n = seen.n if main else seen.slot(slot)
+    if seen.kind == "beyond" and scale.over:
+        return f">{scale.say(seen.n)}"
+    if scale.labels:
+        return str(n)
+    for one in scale.ranges:
+        if n <= one.high * 10**one.zeros:
+            shown = type(scale)("", 0, 0, one.decimals).say(n // 10**one.zeros)
+            return f"{shown}|{one.unit}"
+    return scale.say(n)
 
 
 def _identifier(rng: np.random.Generator) -> str:

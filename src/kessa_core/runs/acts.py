@@ -1,0 +1,293 @@
+"""What each act does. A method an act; each returns why the act has no place here, or ""."""
+
+from collections.abc import Mapping
+from dataclasses import replace
+from typing import Any
+
+from kessa_core.readings.scale import OffScale
+from kessa_core.runs.clocks import EARLY_S, Moment
+from kessa_core.runs.events import Event
+from kessa_core.runs.machine import Machine
+from kessa_core.runs.state import SAMPLE_ROLES, Correction, Determination, Place
+
+
+class Acts(Machine):
+    """The machine with every act."""
+
+    def counting(self) -> Determination | None:
+        """The count under way."""
+        return self.state.current if self.step_here("count") else None
+
+    def reading(self) -> Determination | None:
+        """The count that has ended and waits for its word."""
+        return self.state.current if self.state.place.spot == "reading" else None
+
+    @property
+    def most(self) -> int:
+        """The maximum count."""
+        return self.stage.most
+
+    def do_tick(self, event: Event) -> str:
+        step = self.step_here("tick")
+        if not step or step.id != event.data["step"]:
+            return "that step is not at hand"
+        self.done(event)
+        return ""
+
+    def do_time(self, event: Event) -> str:
+        step = self.step_here("wait")
+        if not step or step.id != event.data["step"]:
+            return "that wait is not at hand"
+        self.wait_over(step, event)
+        self.done(event)
+        return ""
+
+    def do_answer(self, event: Event) -> str:
+        step = self.step_here("check")
+        if not step or step.id != event.data["step"]:
+            return "that check is not at hand"
+        answer = next((a for a in step.answers if a.id == event.data["answer"]), None)
+        if not answer:
+            return "that answer is not offered"
+        self.flag(answer.flag or "")
+        current = self.state.current
+        if answer.then == "next":
+            self.done(event)
+        elif answer.then == "again":
+            self.strike(current, answer.cause or "")
+        elif answer.then == "absent" and current:
+            current.kind, current.ended_at, current.closed = "absent", event.at, True
+            self.settle(current)
+        else:
+            self.give_up(answer.cause or "")
+        return ""
+
+    def do_read(self, event: Event) -> str:
+        step, current = self.step_here("read"), self.state.current
+        if not step or not current or not step.slot or step.id != event.data["step"]:
+            return "that reading is not at hand"
+        raw = str(event.data["raw"])
+        try:
+            n, kind = self.reader.scale(step.slot).parse(raw)
+        except OffScale as error:
+            return str(error)
+        current.places[step.slot], current.raw[step.slot] = n, raw
+        if event.data.get("sure"):
+            self.flag(f"{step.title}: {raw.replace('|', ' ')} was asked about and confirmed")
+        self.read_in_time(step, event)
+        if kind != "plain":
+            current.kind = kind  # type: ignore[assignment]
+        current.ended_at = event.at
+        if kind == "beyond":
+            current.places[current.slots[-1]] = n
+        elif step.slot != current.slots[-1]:
+            self.done(event)
+            return ""
+        self.moments[step.id] = self.last = Moment.of(event)
+        current.ended = current.closed = True
+        self.settle(current)
+        return ""
+
+    def do_drop(self, event: Event) -> str:
+        current = self.counting()
+        if not current:
+            return "no count is under way"
+        if current.count >= self.most:
+            return "the maximum count is reached"
+        current.count += 1
+        current.drop_times.append(event.at)
+        return ""
+
+    def do_set(self, event: Event) -> str:
+        current = self.counting()
+        if not current:
+            return "no count is under way"
+        count = int(event.data["count"])
+        if count > self.most:
+            return "above the maximum count"
+        current.count = count
+        current.drop_times = (current.drop_times + [event.at] * count)[:count]
+        return ""
+
+    def do_end(self, event: Event) -> str:
+        current = self.counting()
+        if not current:
+            return "no count is under way"
+        if not current.count:
+            return "nothing has been added"
+        current.ended, current.ended_at = True, event.at
+        step = self.step_here("count")
+        self.moments[step.id if step else ""] = self.last = Moment.of(event)
+        self.state.place = Place("reading")
+        return ""
+
+    def do_beyond(self, event: Event) -> str:
+        current = self.counting()
+        if not current:
+            return "no count is under way"
+        if current.count < self.most:
+            return "the maximum count is not reached"
+        current.ended, current.ended_at, current.kind = True, event.at, "beyond"
+        current.closed = True
+        self.settle(current)
+        return ""
+
+    def do_plain(self, _event: Event) -> str:
+        current = self.reading()
+        if not current:
+            return "no reading is at hand"
+        current.kind = "plain"
+        return ""
+
+    def do_back_off(self, _event: Event) -> str:
+        current = self.reading()
+        if not current:
+            return "no reading is at hand"
+        if current.role == "blank" and current.count < 2:
+            return "a blank is never taken back below its first drop"
+        current.kind = "backed-off"
+        return ""
+
+    def do_doubt(self, _event: Event) -> str:
+        current = self.reading()
+        if not current:
+            return "no reading is at hand"
+        if current.count < 2:
+            return "there is no count below the first one"
+        current.kind = "doubt"
+        return ""
+
+    def do_check_drop(self, _event: Event) -> str:
+        current = self.reading()
+        if not current:
+            return "no reading is at hand"
+        current.check_drops += 1
+        return ""
+
+    def do_next(self, event: Event) -> str:
+        current = self.reading()
+        if not current:
+            return "no reading is at hand"
+        step = self.stage.steps[-1]
+        if step.hold_s and self.last:
+            held = Moment.of(event).since(self.last)
+            if held < step.hold_s - EARLY_S:
+                self.flag(f"The end was held {held:.0f} s of {step.hold_s} s")
+        current.closed = True
+        self.settle(current)
+        return ""
+
+    def do_again(self, _event: Event) -> str:
+        if self.state.place.spot != "blank-failed":
+            return "no failed blank is at hand"
+        self.open("blank")
+        return ""
+
+    def do_stage(self, _event: Event) -> str:
+        if self.state.place.spot != "stage-end":
+            return "no stage has just ended"
+        self.begin_stage(self.state.at + 1)
+        self.go_on()
+        return ""
+
+    def do_dilute(self, event: Event) -> str:
+        by = int(event.data["by"])
+        current, stage = self.state.current, self.state.stage
+        if by not in self.stage.above.by:
+            return "that dilution is not offered"
+        ended = self.state.place.spot in ("stage-end", "finished")
+        if ended and stage.finish == "beyond" and stage.dilution == 1:
+            stage.dilution = by
+            self.reopen()
+            self.open("first")
+            return ""
+        fresh = current and not current.holder and current.role in SAMPLE_ROLES
+        if not fresh or any(d.kept for d in stage.of(*SAMPLE_ROLES)):
+            return "a dilution begins a first determination"
+        stage.determinations.pop()
+        stage.dilution = by
+        self.open("first")
+        return ""
+
+    def do_reject(self, event: Event) -> str:
+        if not self.state.current:
+            return "no determination is under way"
+        self.strike(self.state.current, str(event.data.get("cause") or "rejected"))
+        return ""
+
+    def do_stop(self, event: Event) -> str:
+        if self.state.place.spot == "finished":
+            return "the run has ended"
+        self.give_up(str(event.data.get("cause") or "stopped"))
+        return ""
+
+    def give_up(self, cause: str) -> None:
+        """The stage under way, and what would follow, is not tested; stages that ended stand."""
+        if current := self.state.current:
+            current.rejected = "stopped"
+        self.state.cause = cause
+        self.end_run()
+
+    def do_note(self, event: Event) -> str:
+        self.state.notes.append(str(event.data.get("text", "")))
+        return ""
+
+    def do_take_over(self, event: Event) -> str:
+        if current := self.state.current:
+            current.holder = event.device
+        return ""
+
+    def do_correct(self, event: Event) -> str:
+        data = event.data
+        place = next(
+            (
+                (at, d)
+                for at, stage in enumerate(self.state.stages)
+                for d in stage.determinations
+                if d.id == data["determination"]
+            ),
+            None,
+        )
+        if not place or not place[1].kept or place[1].kind == "beyond":
+            return "no such determination stands"
+        if self.state.finish == "not-tested":
+            return "the run was given up"
+        at, found = place
+        reader = self.readers[self.method.stages[at].id]
+        was = reader.said(found.seen) if found.seen else ""
+        changed = replace(found)
+        reason = "" if data["kind"] == "struck" else self.put_right(at, changed, data)
+        if reason:
+            return reason
+        changed.corrections = [*found.corrections, Correction(event.id, event.at, was, data["why"])]
+        if data["kind"] == "struck":
+            changed.rejected = str(data["why"])
+        held = self.state.stages[at].determinations
+        held[held.index(found)] = changed
+        self.reconsider(at)
+        return ""
+
+    def put_right(self, at: int, found: Determination, data: Mapping[str, Any]) -> str:
+        """Write the corrected reading into *found*; the reason when it does not fit."""
+        stage = self.method.stages[at]
+        if found.slots:
+            slot = str(data.get("slot") or found.slots[-1])
+            if slot not in found.slots or "raw" not in data:
+                return "that reading does not exist"
+            try:
+                n, kind = self.readers[stage.id].scale(slot).parse(str(data["raw"]))
+            except OffScale as error:
+                return str(error)
+            found.places = {**found.places, slot: n}
+            found.raw = {**found.raw, slot: str(data["raw"])}
+            found.kind = kind  # type: ignore[assignment]
+            return ""
+        if "drops" not in data:
+            return "that count does not exist"
+        drops = int(data["drops"])
+        if drops > stage.most:
+            return "above the maximum count"
+        if drops < 2 and data["kind"] in ("backed-off", "doubt"):
+            return "there is no count below the first one"
+        found.count, found.kind = drops, data["kind"]
+        return ""

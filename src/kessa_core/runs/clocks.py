@@ -1,0 +1,81 @@
+"""Clocks of a run: when a wait began, how long it ran, what being early or late means."""
+
+from dataclasses import dataclass
+
+from kessa_core.methods import Method
+from kessa_core.methods.parts import Step, Wait
+from kessa_core.readings.reader import Reader
+from kessa_core.runs.events import Event
+from kessa_core.runs.state import StageState, Waited
+
+EARLY_S = 1.0
+"""Seconds before its time at which a wait still counts as ended."""
+LATE_S = 10.0
+"""Seconds after an exact time within which a reading still counts as in time."""
+
+
+@dataclass(frozen=True)
+class Moment:
+    """When an act was made, by the device's wall clock and the page's own."""
+
+    at: float
+    page: str
+    mono_ms: float
+
+    @classmethod
+    def of(cls, event: Event) -> "Moment":
+        """The moment of an event."""
+        return cls(event.when.timestamp(), event.page, event.mono_ms)
+
+    def since(self, earlier: "Moment") -> float:
+        """Seconds from *earlier*; by the page's own clock where both were made on one page."""
+        if self.page and self.page == earlier.page:
+            return (self.mono_ms - earlier.mono_ms) / 1000
+        return self.at - earlier.at
+
+
+def due(wait: Wait, stages: list[StageState], readers: dict[str, Reader]) -> tuple[int, int | None]:
+    """Seconds a wait has to last at least, and at most (None: for ever).
+
+    A computed wait looks its time up by the highest reading of its stage; without one it lasts
+    the longest time of its table.
+    """
+    seconds = wait.seconds or 0
+    if wait.rule == "computed":
+        return _computed(wait, stages, readers), None
+    if wait.rule == "at-most":
+        return 0, seconds
+    if wait.rule == "between":
+        return seconds, wait.to_seconds
+    return seconds, seconds if wait.rule == "exactly" else None
+
+
+def _computed(wait: Wait, stages: list[StageState], readers: dict[str, Reader]) -> int:
+    longest = max(band.seconds for band in wait.table)
+    stage = next((one for one in stages if one.id == wait.of_stage), None)
+    found = [d.seen for d in stage.samples if d.seen] if stage else []
+    if not found:
+        return longest
+    if any(seen.kind == "beyond" for seen in found):
+        return longest
+    highest = max(float(readers[stage.id].number(seen)) for seen in found) if stage else 0.0
+    fitting = [band.seconds for band in wait.table if highest <= float(band.up_to)]
+    return fitting[0] if fitting else longest
+
+
+def early(step: Step, waited: Waited) -> str:
+    """The flag of a wait that was cut short; else nothing."""
+    if waited.seconds >= waited.least - EARLY_S:
+        return ""
+    return f"{step.title}: waited {waited.seconds:.0f} s of {waited.least} s"
+
+
+def late(method: Method, waited: Waited, seconds: float) -> str:
+    """The flag of a reading made too long after a wait began, where late matters; else nothing."""
+    step = method.step(waited.step)
+    if not step or not step.wait or step.wait.late != "matters" or waited.most is None:
+        return ""
+    grace = LATE_S if step.wait.rule == "exactly" else EARLY_S
+    if seconds <= waited.most + grace:
+        return ""
+    return f"{step.title}: read after {seconds:.0f} s, due by {waited.most} s"

@@ -1,0 +1,255 @@
+"""The run as a state machine: where the person stands, and what follows when something closes."""
+
+from kessa_core.methods import Method
+from kessa_core.methods.parts import Step
+from kessa_core.methods.stage import Stage
+from kessa_core.quality import blank as blank_rule
+from kessa_core.quality.repeats import Repeat, agreeing, decide
+from kessa_core.readings.reader import Lot, Reader
+from kessa_core.runs.clocks import Moment, due, early, late
+from kessa_core.runs.events import Event
+from kessa_core.runs.state import (
+    SAMPLE_ROLES,
+    Determination,
+    Finish,
+    Place,
+    Role,
+    RunState,
+    StageState,
+    Waited,
+)
+
+
+class Machine:
+    """Holds the state and moves it; kessa_core.runs.acts says what each act does."""
+
+    def __init__(self, method: Method, lot: Lot) -> None:
+        self.method = method
+        self.readers: dict[str, Reader] = {stage.id: stage.reader(lot) for stage in method.stages}
+        self.state = RunState(Place("step"), [StageState(stage.id) for stage in method.stages])
+        self.moments: dict[str, Moment] = {}
+        self.last: Moment | None = None
+        self.began: tuple[Waited, Moment] | None = None
+        if method.before:
+            self.state.place = Place("step", method.before[0].id)
+        else:
+            self.go_on()
+
+    @property
+    def stage(self) -> Stage:
+        """The document's part of the stage under way."""
+        return self.method.stages[self.state.at]
+
+    @property
+    def reader(self) -> Reader:
+        """The principle of the stage under way."""
+        return self.readers[self.stage.id]
+
+    # Where the person stands.
+
+    def steps(self) -> list[Step]:
+        """The steps of the determination under way, or those before."""
+        current = self.state.current
+        if not current:
+            return list(self.method.before)
+        return self.stage.steps_for(_for(current.role), current.diluted > 1)
+
+    def open(self, role: Role) -> None:
+        """Begin a determination of this role."""
+        stage = self.state.stage
+        several = len(self.method.stages) > 1
+        begun = Determination(
+            role,
+            stage.attempts(role) + 1,
+            stage=stage.id if several else "",
+            slots=() if self.reader.counts else self.reader.slots_here,
+            diluted=stage.dilution if role in (*SAMPLE_ROLES, "spike") else 1,
+        )
+        stage.determinations.append(begun)
+        self.began = None
+        self.state.place = Place("step", self.steps()[0].id)
+
+    def step_here(self, kind: str) -> Step | None:
+        """The step the person stands at, if it is of this kind."""
+        if self.state.place.spot != "step":
+            return None
+        step = self.method.step(self.state.place.step)
+        return step if step and step.kind == kind else None
+
+    def done(self, event: Event) -> None:
+        """The step at hand is done by this event: on to the next one."""
+        here = self.state.place.step
+        self.moments[here] = self.last = Moment.of(event)
+        steps = self.steps()
+        at = [step.id for step in steps].index(here)
+        if at + 1 < len(steps):
+            self.state.place = Place("step", steps[at + 1].id)
+        elif not self.state.current:
+            self.go_on()
+
+    # Clocks.
+
+    def wait_over(self, step: Step, event: Event) -> None:
+        """A wait ends with this event: keep how long it ran; flag one that was cut short."""
+        began = self.moments.get(step.wait.starts or "") if step.wait else None
+        began = began or self.last
+        current = self.state.current
+        if step.wait is None or began is None:
+            return
+        least, most = due(step.wait, self.state.stages, self.readers)
+        waited = Waited(step.id, Moment.of(event).since(began), least, most)
+        self.began = (waited, began)
+        if current:
+            current.waits.append(waited)
+        self.flag(early(step, waited))
+
+    def read_in_time(self, step: Step, event: Event) -> None:
+        """A reading is made: flag it where the last wait had to be read by now."""
+        if not self.began:
+            return
+        waited, began = self.began
+        seconds = Moment.of(event).since(began)
+        flagged = late(self.method, waited, seconds)
+        if not flagged and step.within_s and seconds > step.within_s:
+            flagged = f"{step.title}: after {seconds:.0f} s, due within {step.within_s} s"
+        self.flag(flagged)
+
+    def flag(self, words: str) -> None:
+        """Words that travel with the result; nothing without words."""
+        if words:
+            flags = self.state.stage.flags if self.state.current else self.state.flags
+            flags.append(words)
+
+    # What follows.
+
+    def strike(self, current: Determination | None, cause: str) -> None:
+        """Reject the determination under way for a stated cause and begin it again."""
+        if current is None:
+            return
+        current.rejected = cause
+        self.open(current.role)
+
+    def settle(self, closed: Determination) -> None:
+        """A determination is closed: where to now."""
+        seen, blank = closed.seen, self.stage.blank
+        if closed.role == "blank" and blank and seen:
+            if not blank_rule.passes(seen, blank, self.reader):
+                self.fail(closed)
+                return
+        elif seen and seen.kind == "beyond" and closed.role in SAMPLE_ROLES:
+            self.end_stage("beyond")
+            return
+        self.go_on()
+
+    def fail(self, blank: Determination) -> None:
+        """The blank did not pass."""
+        allowed = self.stage.blank.passes_at_most if self.stage.blank else 0
+        unit = self.reader.counts or "steps"
+        blank.rejected = f"blank over {allowed} {unit}"
+        self.state.place = Place("blank-failed")
+
+    def go_on(self) -> None:
+        """The next determination, or the end that the readings lead to."""
+        stage = self.state.stage
+        for role in self.stage.roles:
+            if stage.kept(role):  # type: ignore[arg-type]
+                continue
+            if role == "blank" and stage.of("blank"):
+                self.state.place = Place("blank-failed")
+            else:
+                self.open(role)  # type: ignore[arg-type]
+            return
+        samples = [d.seen for d in stage.samples if d.seen]
+        if any(seen.kind == "beyond" for seen in samples):
+            self.end_stage("beyond")
+            return
+        if any(seen.kind in ("absent", "below") for seen in samples):
+            self.end_stage("done")
+            return
+        decision = self.decided().decision
+        if decision == "more":
+            self.open(SAMPLE_ROLES[len(samples)])
+        elif decision == "not-repeatable":
+            self.end_stage("not-repeatable")
+        elif self.stage.spike and not stage.kept("spike"):
+            self.open("spike")
+        else:
+            self.end_stage("done")
+
+    def decided(self) -> Repeat:
+        """What the repeat rule says of the stage's determinations."""
+        rule = self.stage.repeats
+        halves = [self.reader.halves(d.seen) for d in self.state.stage.samples if d.seen]
+        return decide(halves, agreeing(rule.agree, self.reader), rule.least)
+
+    def end_stage(self, how: Finish, cause: str = "") -> None:
+        """The stage ends; the last one ends the run."""
+        self.state.stage.finish, self.state.stage.cause = how, cause
+        if self.state.at + 1 < len(self.method.stages):
+            self.state.place = Place("stage-end")
+        else:
+            self.end_run()
+
+    def end_run(self) -> None:
+        """The run ends; stages that were never done count as not tested."""
+        stages = self.state.stages
+        for stage in stages:
+            if not stage.finish:
+                stage.finish, stage.cause = "not-tested", self.state.cause or "stopped before it"
+        one = stages[0] if len(stages) == 1 else None
+        done = any(stage.finish != "not-tested" for stage in stages)
+        self.state.finish = one.finish if one else "done" if done else "not-tested"
+        self.state.cause = one.cause if one else self.state.cause
+        self.state.place = Place("finished")
+
+    def begin_stage(self, at: int) -> None:
+        """On to a stage, or back to one whose reading was corrected or diluted."""
+        self.state.at = at
+        self.reopen()
+
+    def reopen(self) -> None:
+        """The stage under way, and the run, have not ended after all."""
+        stage = self.state.stage
+        stage.finish, stage.cause = "", ""
+        self.state.finish, self.state.cause = "", ""
+        for later in self.state.stages[self.state.at + 1 :]:
+            if later.finish == "not-tested" and not later.determinations:
+                later.finish, later.cause = "", ""
+
+    def reconsider(self, at: int) -> None:
+        """A reading of stage *at* was corrected: the run stands where its readings now lead.
+
+        A determination that has been begun goes on; one that was merely next is opened anew. A
+        stage that is over stays over: it ends anew where its readings still allow it.
+        """
+        if at != self.state.at:
+            self._end_anew(at)
+            return
+        current, here = self.state.current, self.state.place
+        for blank in self.state.stage.blanks:
+            rule = self.stage.blank
+            if rule and blank.seen and not blank_rule.passes(blank.seen, rule, self.reader):
+                self.fail(blank)
+        if current and current.holder:
+            self.state.place = here
+            return
+        if current:
+            self.state.stage.determinations.remove(current)
+        self.reopen()
+        self.go_on()
+
+    def _end_anew(self, at: int) -> None:
+        stage, method_stage = self.state.stages[at], self.method.stages[at]
+        reader = self.readers[stage.id]
+        seen = [d.seen for d in stage.samples if d.seen]
+        if any(one.kind == "beyond" for one in seen):
+            stage.finish = "beyond"
+            return
+        rule = method_stage.repeats
+        agree = agreeing(rule.agree, reader)
+        decision = decide([reader.halves(one) for one in seen], agree, rule.least).decision
+        stage.finish = "not-repeatable" if decision in ("more", "not-repeatable") else "done"
+
+
+def _for(role: str) -> str:
+    return "sample" if role in SAMPLE_ROLES else role

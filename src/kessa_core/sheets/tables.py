@@ -1,0 +1,227 @@
+"""A stage's tables: what each reading comes to, as rows, bands or later.
+
+row    enumerated: a whole finished row by reading (and by the blank before it, where that counts)
+band   a scale too fine to enumerate: the figure as it is shown or from a list, the verdict by
+       sorted thresholds; its range follows when sent
+later  kept, the value follows when sent
+"""
+
+from itertools import pairwise
+from typing import Any
+
+from kessa_core.methods.stage import Stage
+from kessa_core.quality.agreement import recovery
+from kessa_core.quantities.rounding import figure
+from kessa_core.readings.displays import Display
+from kessa_core.readings.reader import Reader
+from kessa_core.readings.seen import Count, Seen
+from kessa_core.runs.conclude import recovered
+from kessa_core.sheets import rows
+from kessa_core.sheets.rows import Setting
+
+ENUMERATED = 40
+"""Up to so many places on a scale every single one has a row, and so have the pairs."""
+LISTED = 1200
+"""Up to so many places the figures of a scale are listed."""
+PROBES = 17
+"""Places at which a band's verdict is first looked at; thresholds are then found between them."""
+
+
+def tables(stage: Stage, reader: Reader, setting: Setting) -> dict[str, Any]:
+    """running, single, pair, beyond, below, absent; or shown, list and bands; and standard."""
+    if stage.reference:
+        return {"running": _running(reader) if reader.counts else []} | _standard(stage, reader)
+    if reader.counts:
+        made = _counted(stage, reader, setting)
+    elif reader.weights() and reader.scale(reader.slots_here[-1]).count <= ENUMERATED:
+        made = _enumerated(stage, reader, setting)
+    elif reader.weights() and isinstance(reader, Display):
+        made = _banded(reader, setting)
+    else:
+        made = {}
+    return made | _standard(stage, reader)
+
+
+def kinds(stage: Stage, reader: Reader, sheet: dict[str, Any]) -> dict[str, str]:
+    """What each outcome of a stage is, for `./kessa methods check`."""
+    made: dict[str, str] = {}
+    for table in ("single", "pair", "beyond", "below", "absent"):
+        if table in sheet:
+            made[table] = f"{len(sheet[table])} rows"
+    if "bands" in sheet:
+        how = "as shown" if sheet.get("shown") else f"{len(sheet.get('list', []))} listed"
+        made["reading"] = f"figures {how}, {len(sheet['bands'])} bands; range later"
+    later = ["a third determination"]
+    if stage.reference:
+        later = ["the difference and its verdict", *later]
+    elif "single" in sheet:
+        if reader.counts:
+            later.append("a pair with a doubtful or backed-off count")
+        if stage.blank:
+            later.append("an odd blank")
+    elif "bands" in sheet:
+        later.append("the mean of a pair")
+    else:
+        later = ["every value", *later]
+    if stage.above.by:
+        later.append("a diluted sample")
+    made["later"] = "; ".join(later)
+    return made
+
+
+def _running(reader: Reader) -> list[str]:
+    """What a running count would come to."""
+    measures = reader.measures
+    top = reader.scale("").high
+    figures = [reader.number(Count(n)) if n else 0 for n in range(top + 1)]
+    return [f"{figure(number, measures.decimals)} {measures.unit}" for number in figures]
+
+
+def _counted(stage: Stage, reader: Reader, setting: Setting) -> dict[str, Any]:
+    """Rows by blank, kind and count."""
+    single: dict[str, Any] = {}
+    pair: dict[str, Any] = {}
+    beyond: dict[str, Any] = {}
+    made: dict[str, Any] = {"running": _running(reader)}
+    top = reader.scale("").high
+    agree = stage.repeats.agree.steps or 0
+    blanks = [Count(n) for n in range(1, (stage.blank.passes_at_most if stage.blank else 0) + 1)]
+    for blank in blanks or (None,):
+        before = [blank] if blank else []
+        key = str(blank.n) if blank else "-"
+        beyond[key] = rows.full(reader, [Count(top, "beyond")], before, setting)
+        for n in range(1, top + 1):
+            seen = [Count(n)]
+            if n > 1:
+                seen.append(Count(n, "doubt"))
+            if blank or reader.counts == "drops":
+                seen.append(Count(n, "backed-off"))
+            for one in seen:
+                single[f"{key}:{one.kind}:{n}"] = _row(stage, reader, one, before, setting)
+            if stage.repeats.least == 1:
+                continue
+            for other in range(n, min(n + agree, top) + 1):
+                both = [Count(n), Count(other)]
+                pair[f"{key}:{n}:{other}"] = rows.full(reader, both, before, setting)
+    if hasattr(reader.part, "absent_below"):
+        made["absent"] = {"-": rows.full(reader, [Count(0, "absent")], [], setting)}
+    return made | {"single": single, "pair": pair, "beyond": beyond}
+
+
+def _row(
+    stage: Stage, reader: Reader, seen: Seen, blanks: list[Count], setting: Setting
+) -> dict[str, Any]:
+    """Where one determination is enough its row is the result's, with all its sentences."""
+    whole = stage.repeats.least == 1
+    return (rows.full if whole else rows.short)(reader, [seen], blanks, setting)
+
+
+def _enumerated(stage: Stage, reader: Reader, setting: Setting) -> dict[str, Any]:
+    """Rows by half steps."""
+    scale = reader.scale(reader.slots_here[-1])
+    single: dict[str, Any] = {}
+    pair: dict[str, Any] = {}
+    made: dict[str, Any] = {"single": single, "pair": pair}
+    agree = stage.repeats.agree.steps
+    for n in range(scale.low, scale.high + 1):
+        one = _example(reader, n)
+        single[f"-:plain:{reader.halves(one)}"] = _row(stage, reader, one, [], setting)
+        if stage.repeats.least == 1 or agree is None:
+            continue
+        for m in range(n, min(n + agree, scale.high) + 1):
+            both = [one, _example(reader, m)]
+            key = f"-:{reader.halves(both[0])}:{reader.halves(both[1])}"
+            pair[key] = rows.full(reader, both, [], setting)
+    if scale.over:
+        made["beyond"] = {"-": rows.full(reader, [Seen(scale.high, "beyond")], [], setting)}
+    if scale.under:
+        made["below"] = {"-": rows.full(reader, [Seen(scale.low, "below")], [], setting)}
+    return made
+
+
+def _example(reader: Reader, n: int) -> Seen:
+    return reader.example(n) if isinstance(reader, Display) else Seen(n)
+
+
+def _banded(reader: Display, setting: Setting) -> dict[str, Any]:
+    """The figure as shown or listed; the verdict by thresholds in half steps."""
+    scale, measures = reader.main, reader.measures
+    first, last = reader.reach
+    made: dict[str, Any] = {
+        "first": first,
+        "u": measures.quantity.label,
+        "bands": _bands(reader, setting, first, last),
+    }
+    direct = (
+        scale.decimals == measures.decimals and not scale.ranges and scale.unit == measures.unit
+    )
+    if direct and len(reader.slots_here) == 1:
+        made["shown"] = True
+    elif last - first < LISTED:
+        made["list"] = [
+            figure(reader.mean([reader.example(n)]), measures.decimals, measures.rounding)
+            for n in range(first, last + 1)
+        ]
+    if scale.over:
+        made["beyond"] = {"-": rows.full(reader, [Seen(scale.high, "beyond")], [], setting)}
+    if scale.under:
+        made["below"] = {"-": rows.full(reader, [Seen(scale.low, "below")], [], setting)}
+    return made
+
+
+def _bands(reader: Display, setting: Setting, first: int, last: int) -> list[list[Any]]:
+    """Rows [half steps, sign, words, against]: from here on this verdict."""
+
+    def at(position: int) -> tuple[str, str, str]:
+        seen = reader.example(position)
+        value = reader.value([seen], [seen])
+        verdict = rows.verdict_of(value, setting)
+        return verdict.sign, verdict.words, verdict.against
+
+    if not setting.limits:
+        return [[2 * first, *at(first)]]
+    places = sorted({round(first + (last - first) * i / (PROBES - 1)) for i in range(PROBES)})
+    verdicts = {place: at(place) for place in places}
+    found = [[2 * first, *verdicts[first]]]
+    for low, high in pairwise(places):
+        found += _between(at, low, high, verdicts)
+    return found
+
+
+def _between(at: Any, low: int, high: int, verdicts: dict[int, Any]) -> list[list[Any]]:
+    """The thresholds between two places, the lowest first."""
+    if verdicts[low] == verdicts[high]:
+        return []
+    if high - low <= 1:
+        return [[2 * high, *verdicts[high]]]
+    middle = (low + high) // 2
+    verdicts.setdefault(middle, at(middle))
+    below = _between(at, low, middle, verdicts)
+    return below + _between(at, middle, high, verdicts)
+
+
+def _standard(stage: Stage, reader: Reader) -> dict[str, Any]:
+    """Half steps between which a standard is inside its window, and its words by reading."""
+    rule = stage.standard
+    if not rule or (not reader.weights() and not reader.counts):
+        return {}
+    true = float(rule.value)
+    if reader.counts:
+        seen: list[Seen] = [Count(n) for n in range(1, reader.scale("").high + 1)]
+    else:
+        scale = reader.scale(reader.slots_here[-1])
+        if scale.count > LISTED:
+            return {}
+        seen = [_example(reader, n) for n in range(scale.low, scale.high + 1)]
+    said: dict[int, list[Any]] = {}
+    for one in seen:
+        percent = recovery(float(reader.number(one)), true)
+        found = recovered(stage, reader, one)
+        if not found or not 0.3 * true <= float(reader.number(one)) <= 2 * true:
+            continue
+        inside = rule.low_percent <= percent <= rule.high_percent
+        window = f"{rule.low_percent}–{rule.high_percent} %"
+        where = "inside" if inside else "outside"
+        words = f"{found[0]}: {figure(percent, 1)} %, {where} {window}"
+        said[reader.halves(one)] = [int(inside), words]
+    return {"standard": said}
