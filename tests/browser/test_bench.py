@@ -49,7 +49,7 @@ class Outcomes(BrowserTest):
         bench.click("Go on with the smaller portion")
         expect(page.locator("#eyebrow")).to_contain_text("Chloride, 5 mL")
         bench.press("1").count(1, "blank").count(9).count(10)
-        expect(page.locator("#r-figure")).to_have_text("237")
+        expect(page.locator(".r-figure")).to_have_text("237")
         page.context.set_offline(False)
         bench.all_sent()
         first = Result.objects.get(run_id=bench.run)
@@ -58,14 +58,14 @@ class Outcomes(BrowserTest):
         self.assertEqual(second.current.value_of("chloride").figure, "237")
         page.reload()
         bench.ready()
-        expect(page.locator("#r-figure")).to_have_text("237")
+        expect(page.locator(".r-figure")).to_have_text("237")
 
     def test_no_change_in_the_small_portion_asks_to_dilute(self) -> None:
         """ "> 597", and the way on is a dilution."""
         bench = self.bench()
         bench.press("1").count(1, "blank").steps("sample").press(*["Space"] * 24, "x", "n")
         bench.press("1").count(1, "blank").steps("sample").press(*["Space"] * 24, "x")
-        expect(bench.page.locator("#r-figure")).to_have_text("> 597")
+        expect(bench.page.locator(".r-figure")).to_have_text("> 597")
         expect(bench.page.locator("#lead")).to_contain_text("Dilute the sample")
 
     def test_thirds(self) -> None:
@@ -77,24 +77,24 @@ class Outcomes(BrowserTest):
             bench = self.bench()
             bench.through(*samples).all_sent()
             with self.subTest(samples=samples):
-                expect(bench.page.locator("#r-figure")).to_have_text(figure)
-                expect(bench.page.locator("#r-working")).to_have_text(working)
+                expect(bench.page.locator(".r-figure")).to_have_text(figure)
+                expect(bench.page.locator(".r-working")).to_have_text(working)
                 self.assertEqual(len(bench.tape()), 5)
         bench = self.bench()
         bench.through(7, 12, 17).all_sent()
         expect(bench.title).to_have_text("Not repeatable")
-        expect(bench.page.locator("#r-causes li")).to_have_count(4)
+        expect(bench.page.locator(".r-causes li")).to_have_count(4)
         self.assertEqual(len(bench.tape()), 4)
 
     def test_the_verdict_follows_from_the_interval(self) -> None:
         """13 twice: within 120. 15 and 14: too close to call, and what would decide it."""
         bench = self.bench()
         bench.through(13, 13)
-        expect(bench.page.locator("#r-sign")).to_have_text("● within · long-term 120")
+        expect(bench.page.locator(".r-sign")).to_have_text("● within · long-term 120")
         bench = self.bench()
         bench.through(15, 14)
-        expect(bench.page.locator("#r-sign")).to_have_text("◐ too close to call · long-term 120")
-        expect(bench.page.locator("#r-told")).to_contain_text("What would decide: a standard")
+        expect(bench.page.locator(".r-sign")).to_have_text("◐ too close to call · long-term 120")
+        expect(bench.page.locator(".r-told")).to_contain_text("What would decide: a standard")
 
 
 class Acts(BrowserTest):
@@ -141,7 +141,9 @@ class Acts(BrowserTest):
         bench.click("7 or 8: go on").all_sent()
         expect(page.locator("#tape li").last).to_contain_text("First, 7–8 drops")
         state = state_of(Run.objects.get(pk=bench.run))
-        self.assertEqual((state.samples[0].kind, state.samples[0].check_drops), ("doubt", 1))
+        self.assertEqual(
+            (state.stage.samples[0].kind, state.stage.samples[0].check_drops), ("doubt", 1)
+        )
 
     def test_the_plain_field(self) -> None:
         """A typed count replaces the taps; above the maximum it is refused and stays typed."""

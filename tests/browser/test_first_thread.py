@@ -44,11 +44,11 @@ class Newcomer(BrowserTest):
             expect(bench.number).to_have_text(str(drops))
             bench.click("It turned and stays").click("sure, go on")
         expect(bench.title).to_have_text("Done")
-        expect(page.locator("#r-figure")).to_have_text("62")
-        expect(page.locator("#r-working")).to_have_text(
+        expect(page.locator(".r-figure")).to_have_text("62")
+        expect(page.locator(".r-working")).to_have_text(
             "7, 8 drops: mean 7.5 × 8.3 = 62 mg/L as Cl"
         )
-        expect(page.locator("#r-sign")).to_contain_text("within")
+        expect(page.locator(".r-sign")).to_contain_text("within")
         bench.all_sent()
 
         page.get_by_role("link", name="Open the result in the log").click()
@@ -63,7 +63,7 @@ class Newcomer(BrowserTest):
         text = download.value.path().read_text("utf-8")
         row = next(csv.DictReader(io.StringIO(text, newline="")))
         self.assertEqual(
-            (row["value"], row["unit"], row["basis"], row["blank_drops"]), ("62", "mg/L", "Cl", "2")
+            (row["value"], row["unit"], row["basis"], row["blank_read"]), ("62", "mg/L", "Cl", "2")
         )
 
     def test_by_keyboard_alone(self) -> None:
@@ -88,7 +88,7 @@ class Newcomer(BrowserTest):
         self.tab_to(page, "Sample taken")
         page.keyboard.press("Enter")
         bench = BenchDriver(page).through(7, 8, blank=2)
-        expect(page.locator("#r-figure")).to_have_text("62")
+        expect(page.locator(".r-figure")).to_have_text("62")
         bench.all_sent()
         self.tab_to(page, "Open the result")
         page.keyboard.press("Enter")
@@ -131,5 +131,5 @@ class Newcomer(BrowserTest):
             self.assertEqual(overflow(page), 0)
             page.get_by_role("button", name=re.compile("It turned and stays")).tap()
             page.get_by_role("button", name=re.compile("sure, go on")).tap()
-        expect(page.locator("#r-figure")).to_have_text("62")
+        expect(page.locator(".r-figure")).to_have_text("62")
         bench.all_sent()

@@ -69,7 +69,7 @@ class ServerAway(BrowserTest):
         bench.press("1").count(1, "blank").all_sent()
         self.server.kill()
         bench.count(7).count(8)
-        expect(bench.page.locator("#r-figure")).to_have_text("62")
+        expect(bench.page.locator(".r-figure")).to_have_text("62")
         expect(bench.page.get_by_text("In the log once it is sent.")).to_be_visible()
         self.server.start()
         bench.all_sent()
@@ -198,7 +198,7 @@ class Devices(BrowserTest):
         self.room.water.save()
         bench.count(14).all_sent()
         expect(bench.page.locator("#shown")).to_contain_text("Both are kept")
-        expect(bench.page.locator("#r-sign")).to_contain_text("within")
+        expect(bench.page.locator(".r-sign")).to_contain_text("within")
         current = Result.objects.get().current
         self.assertEqual((current.sign, current.shown["s"]), ("within", "close"))
 
@@ -221,4 +221,4 @@ class Devices(BrowserTest):
             bench.page.reload()
             bench.ready()
             self.assertEqual(release("data-release"), "new")
-            expect(bench.page.locator("#r-figure")).to_have_text("62")
+            expect(bench.page.locator(".r-figure")).to_have_text("62")

@@ -87,7 +87,7 @@ class Correcting(TestCase):
             ({"why": ""}, "Say why"),
             ({"drops": "seven"}, "whole number of drops"),
             ({"drops": "40"}, "above the maximum count"),
-            ({"drops": "1", "kind": "doubt"}, "no count below the first drop"),
+            ({"drops": "1", "kind": "doubt"}, "no count below the first one"),
             ({"determination": "third-1"}, "Select a valid choice"),
         ):
             with self.subTest(data=data):

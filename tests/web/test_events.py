@@ -33,9 +33,8 @@ class Receive(TestCase):
         answer = self.send(taps.events).json()
         self.assertEqual(answer["kept"], [event.id for event in taps.events])
         said = answer["runs"][str(self.run_.pk)]
-        self.assertEqual(
-            (said["finish"], said["result"]["f"], said["result"]["s"]), ("done", "62", "within")
-        )
+        row = said["results"]["chloride"]
+        self.assertEqual((said["finish"], row["f"], row["s"]), ("done", "62", "within"))
         self.assertTrue(said["digest"].startswith("finished//done|blank-1:1:plain:110:0|"))
 
     def test_sent_twice_is_kept_once(self) -> None:

@@ -55,8 +55,8 @@ class Log(TestCase):
         row = next(row for row in rows if row["result"] == str(self.within.pk))
         for column, expected in {
             "value": "62", "unit": "mg/L", "basis": "Cl", "qualifier": "", "verdict": "within",
-            "limit": "chloride-long", "limit_edition": "2011", "drops": "7; 12; 8",
-            "blank_drops": "1", "outcome": "done", "method": "chloride-drops-15ml", "lot": "L-1",
+            "limit": "chloride-long", "limit_edition": "2011", "read": "7; 12; 8",
+            "blank_read": "1", "outcome": "done", "method": "chloride-drops-15ml", "lot": "L-1",
         }.items():  # fmt: skip
             self.assertEqual(row[column], expected, column)
         self.assertEqual(next(r for r in rows if r["outcome"] == "not-repeatable")["value"], "")
@@ -74,7 +74,7 @@ class Log(TestCase):
         for part in (
             "7, 8 drops: mean 7.5 × 8.3 = 62 mg/L as Cl", "kept, not in the mean",
             "CCME Canadian Water Quality Guidelines, chloride (2011)", "edition 2011", "lot L-1",
-            "12 × drop added", "version 1", "this bottle’s drop size", "sd 3.5 %",
+            "12 × drop added", "version 2", "this bottle’s drop size", "sd 3.5 %",
             "What would narrow it most",
         ):  # fmt: skip
             self.assertContains(page, part)

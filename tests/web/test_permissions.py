@@ -40,7 +40,7 @@ TABLE = {
     "decide": ("review/{result}/", "post", REVIEWERS),
     "library": ("library/", "get", ALL),
     "new-lot": ("library/lots/new/", "get", TESTERS),
-    "method": ("library/chloride-drops-15ml/1/", "get", ALL),
+    "method": ("library/chloride-drops-15ml/2/", "get", ALL),
     "search": ("search/?q=beck", "get", ALL),
     "people": ("people/", "get", ALL),
     "invite": ("people/invite/", "post", MANAGERS),

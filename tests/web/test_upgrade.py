@@ -21,11 +21,13 @@ from kessa.log.models import Result
 from kessa.log.services import state_of
 from kessa_core.runs import conclude
 for r in Result.objects.select_related("current", "run__version"):
-    o = conclude(r.run.version.method, state_of(r.run))
+    o = conclude(r.run.version.method, state_of(r.run))[0]
     v = o.value
-    told = [o.finish, o.working, v and v.number, v and v.interval.low, v and v.interval.high]
+    def nine(number): return None if number is None else float(f"{number:.9g}")
+    figures = [v and v.number, v and v.interval.low, v and v.interval.high]
+    told = [o.finish, o.working, *map(nine, figures)]
     e = r.current
-    assert told == [e.finish, e.working, e.number, e.low, e.high], (told, e)
+    assert told == [e.finish, e.working, *map(nine, (e.number, e.low, e.high))], (told, e)
     assert e.context["taken_at"], e
 print("same")
 """

@@ -1,17 +1,20 @@
 """What the bench page gets: its runs in order, each with sheet, events and the server's answer."""
 
+from dataclasses import replace
 from typing import Any
 
 from kessa.bench.digest import digest
 from kessa.bench.models import Event, Run
-from kessa.library.models import MethodVersion
+from kessa.library.models import Lot, MethodVersion
 from kessa.log.models import Evaluation, Result
 from kessa.log.setting import setting_of
 from kessa_core.judging import Verdict
 from kessa_core.methods import Method
-from kessa_core.runs import RunState, fold
+from kessa_core.quantities import Value
+from kessa_core.runs import RunState, conclude, fold
 from kessa_core.sheets import Setting, compile_sheet
-from kessa_core.sheets.rows import row
+from kessa_core.sheets.outcomes import sentences
+from kessa_core.sheets.rows import row, verdict_of
 
 
 def chain_of(run: Run) -> list[Run]:
@@ -22,10 +25,33 @@ def chain_of(run: Run) -> list[Run]:
     return chain
 
 
-def payload(run: Run, setting: Setting) -> dict[str, Any]:
+def methods_of(chain: list[Run]) -> dict[str, Method]:
+    """The methods of the chain, and those that may follow its last run."""
+    methods = {link.version.method_id: link.version.method for link in chain}
+    following = [key for key in chain[-1].version.method.followers if key not in methods]
+    if following:
+        newest = MethodVersion.objects.of(chain[0].programme_id).newest()
+        found = newest.filter(method_id__in=following)
+        methods |= {version.method_id: version.method for version in found}
+    return methods
+
+
+def payload(chain: list[Run], methods: dict[str, Method], setting: Setting) -> dict[str, Any]:
     """Runs with their events, and the sheets they need, by method id."""
-    chain = chain_of(run)
-    return {"runs": [_link(link) for link in chain], "sheets": _sheets(chain, setting)}
+    lots = {link.version.method_id: link.lot for link in chain}
+    return {
+        "runs": [_link(link) for link in chain],
+        "sheets": {
+            key: compile_sheet(method, replace(setting, lot=_lot(chain[0], method, lots)))
+            for key, method in methods.items()
+        },
+    }
+
+
+def _lot(run: Run, method: Method, lots: dict[str, Lot | None]) -> Any:
+    if method.id not in lots:
+        lots[method.id] = Lot.objects.of(run.programme_id).of_reagent(method.tracked).first()
+    return Lot.as_core(lots[method.id])
 
 
 def _link(run: Run) -> dict[str, Any]:
@@ -36,45 +62,51 @@ def _link(run: Run) -> dict[str, Any]:
         "method": run.version.method_id,
         "events": [event.as_json() for event in events],
         "arrival": max((event.arrival for event in rows), default=0),
-        "answer": answer(run, fold(run.version.method, events)),
+        "answer": answer(run, fold(run.version.method, events, Lot.as_core(run.lot))),
     }
 
 
-def _sheets(chain: list[Run], setting: Setting) -> dict[str, Any]:
-    """The sheets of the chain and of the method that may follow, compiled for this place."""
-    newest = MethodVersion.objects.of(chain[0].programme_id).newest()
-    methods: dict[str, Method] = {link.version.method_id: link.version.method for link in chain}
-    following = chain[-1].version.method.out_of_range.method
-    if (
-        following
-        and following not in methods
-        and (found := newest.filter(method_id=following).first())
-    ):
-        methods[following] = found.method
-    return {key: compile_sheet(method, setting) for key, method in methods.items()}
-
-
 def answer(run: Run, state: RunState) -> dict[str, Any]:
-    """The server's word on a run: its state in one line and, once finished, the result's row."""
-    said: dict[str, Any] = {"digest": digest(state), "finish": state.finish, "result": None}
+    """The server's word on a run: its state in one line, and a row for each stage that ended."""
+    said: dict[str, Any] = {"digest": digest(state), "finish": state.finish, "results": {}}
     if state.finish:
-        found = Result.objects.select_related("current").filter(run=run).first()
-        if found and found.current:
-            said["result"] = _result(run, found, found.current)
+        for found in Result.objects.select_related("current").filter(run=run):
+            if found.current:
+                said["results"][found.stage_of(run)] = _recorded(run, found, found.current)
+    elif any(stage.finish for stage in state.stages):
+        said["results"] = _so_far(run, state)
     return said
 
 
-def _result(run: Run, result: Result, evaluation: Evaluation) -> dict[str, Any]:
+def _so_far(run: Run, state: RunState) -> dict[str, Any]:
+    """The rows of the stages that ended in a run that has not."""
+    method = run.version.method
+    quantities = method.quantities
+    lot = Lot.as_core(run.lot)
+    everywhere = setting_of(run.sample.point, quantities, leave_out=run.pk, lot=lot)
+    rows = {}
+    for outcome in conclude(method, state, lot):
+        if outcome.value:
+            setting = everywhere.of(outcome.quantity)
+            verdict = verdict_of(outcome.value, setting)
+            told = sentences(method, state, outcome, verdict, setting)
+            said = {"k": outcome.working, "t": told, "flags": list(outcome.flags)}
+            rows[outcome.stage] = row(outcome.value, verdict, setting) | said
+    return rows
+
+
+def _recorded(run: Run, result: Result, evaluation: Evaluation) -> dict[str, Any]:
     said: dict[str, Any] = {
         "id": result.pk,
         "k": evaluation.working,
         "t": evaluation.sentences,
+        "flags": evaluation.flags,
         "cause": evaluation.cause,
     }
-    value = evaluation.value_of(result.parameter)
+    value: Value | None = evaluation.value_of(result.parameter)
     if value is None:
         return said
-    setting = setting_of(run.sample.point, value.quantity, leave_out=run.pk)
+    setting = setting_of(run.sample.point, (value.quantity,), leave_out=run.pk).of(value.quantity)
     limit = next((one for one in setting.limits if one.id == evaluation.limit_id), None)
     verdict = Verdict(limit, evaluation.sign, evaluation.reported_sign, "")  # type: ignore[arg-type]
     return said | row(value, verdict, setting)

@@ -28,8 +28,8 @@ def _create(
     run_id: UUID | None = None,
     continues: Run | None = None,
 ) -> Run:
-    titrant = version.method.titration.titrant
-    lot = Lot.objects.of(sample.programme_id).of_reagent(titrant).first()
+    tracked = version.method.tracked
+    lot = Lot.objects.of(sample.programme_id).of_reagent(tracked).first()
     chosen = {"id": run_id} if run_id else {}
     run = Run.objects.create(
         programme_id=sample.programme_id,
@@ -68,9 +68,12 @@ def find_or_begin(
         return found
     begun = next((event for event in events if event.act == "begin"), None)
     before = _uuid(begun.data.get("continues")) if begun else None
-    previous = runs.filter(pk=before, finish="beyond").first() if before else None
-    following = previous.version.method.out_of_range.method if previous else None
-    if not previous or not following:
+    previous = runs.filter(pk=before).exclude(finish="").first() if before else None
+    if not previous or not begun:
+        return None
+    followers = previous.version.method.followers
+    following = begun.data.get("method") or next(iter(followers), "")
+    if following not in followers:
         return None
     newest = MethodVersion.objects.of(programme).newest()
     version = newest.filter(method_id=following).first()

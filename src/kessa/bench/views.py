@@ -6,8 +6,9 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.cache import never_cache
 
+from kessa.bench.instruments import instruments_of
 from kessa.bench.models import Run
-from kessa.bench.payload import payload
+from kessa.bench.payload import chain_of, methods_of, payload
 from kessa.log.setting import setting_of
 from kessa.permissions import Permission, needs
 from kessa.ui.gauges import bare_gauges
@@ -41,14 +42,17 @@ def index(request: HttpRequest) -> HttpResponse:
 def run(request: HttpRequest, run_id: UUID) -> HttpResponse:
     """The bench page of one run and of those that go on from it."""
     found = get_object_or_404(Run.objects.of(request.programme), pk=run_id)
-    method = found.version.method
-    setting = setting_of(found.sample.point, method.quantity, leave_out=found.pk)
+    chain = chain_of(found)
+    methods = methods_of(chain)
+    quantities = tuple(q for method in methods.values() for q in method.quantities)
+    setting = setting_of(found.sample.point, quantities, leave_out=found.pk)
     context = {
         "run": found,
         "sample": found.sample,
         "point": found.sample.point,
-        "method": method,
-        "payload": payload(found, setting),
+        "method": found.version.method,
+        "instruments": instruments_of(methods.values()),
+        "payload": payload(chain, methods, setting),
         "release": release(),
         "keys_here": KEYS,
         "gauges": bare_gauges(setting, tops(setting)),

@@ -21,7 +21,6 @@ from kessa.sync.services import keep
 from kessa.visits import services as visits
 from kessa.visits.models import Sample
 from kessa.waters.models import Point
-from kessa_core.readings.dropcount import drop_model
 from kessa_core.simulation import script
 from kessa_core.simulation.bottle import draw_bottle
 from kessa_core.simulation.hands import Habits, work
@@ -55,14 +54,12 @@ def make(
         return
     rng = np.random.default_rng(SEED)
     person = staff["monitor"]
-    version = MethodVersion.objects.get(
-        programme=programme, method_id="chloride-drops-15ml", version=1
-    )
-    model = drop_model(version.method)
+    newest = MethodVersion.objects.of(programme).newest()
+    version = newest.get(method_id="chloride-drops-15ml")
     start = end - timedelta(days=DAYS)
     for number, days in enumerate(range(0, DAYS - 2, EVERY)):
         at = (start + timedelta(days=days)).replace(hour=9, minute=int(rng.integers(20, 58)))
-        bottle = draw_bottle(model, rng)
+        bottle = draw_bottle(version.method.stages[0].reader(), rng)
         day = _day(number, at, rng)
         for order, point in enumerate((above, below)):
             when = at + timedelta(minutes=55 * order)

@@ -7,6 +7,8 @@ from django.db import models
 from kessa.accounts.models import Programme
 from kessa.library.queries import LotQuery, MethodVersionQuery
 from kessa_core.methods import Method, load
+from kessa_core.readings.reader import NO_LOT
+from kessa_core.readings.reader import Lot as CoreLot
 
 
 class MethodVersion(models.Model):
@@ -39,13 +41,17 @@ class MethodVersion(models.Model):
 
 
 class Lot(models.Model):
-    """A lot of a reagent in use. revision counts corrections of its data."""
+    """A lot of a reagent in use. revision counts corrections of its data.
+
+    table: rows (reading, value) of the leaflet that came with it, where the method needs one.
+    """
 
     programme = models.ForeignKey(Programme, models.PROTECT)
     reagent = models.CharField(max_length=60)
     number = models.CharField(max_length=40)
     expires = models.DateField(null=True, blank=True)
     opened = models.DateField(null=True, blank=True)
+    table = models.JSONField(default=list, blank=True)
     in_use = models.BooleanField(default=True)
     revision = models.PositiveIntegerField(default=1)
 
@@ -53,6 +59,14 @@ class Lot(models.Model):
 
     def __str__(self) -> str:
         return f"{self.reagent}, lot {self.number}"
+
+    @staticmethod
+    def as_core(lot: "Lot | None") -> CoreLot:
+        """The lot as readings know it; none where none was noted."""
+        if lot is None:
+            return NO_LOT
+        rows = tuple((float(reading), float(value)) for reading, value in lot.table)
+        return CoreLot(lot.number, rows)
 
 
 @lru_cache(maxsize=256)

@@ -3,6 +3,7 @@
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 
+from kessa.bench.instruments import instruments_of
 from kessa.library.forms import LotForm
 from kessa.library.models import Lot, MethodVersion
 from kessa.library.services import note_lot, on_the_shelf
@@ -27,7 +28,12 @@ def method(request: HttpRequest, method_id: str, version: int) -> HttpResponse:
     found = get_object_or_404(
         MethodVersion.objects.of(request.programme), method_id=method_id, version=version
     )
-    return render(request, "library/method.html", {"version": found, "method": found.method})
+    context = {
+        "version": found,
+        "method": found.method,
+        "instruments": instruments_of([found.method]),
+    }
+    return render(request, "library/method.html", context)
 
 
 @needs(Permission.TEST)

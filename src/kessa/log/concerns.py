@@ -3,7 +3,7 @@
 from datetime import datetime
 
 from kessa.log.models import Result, Review
-from kessa.log.setting import usual_at
+from kessa.log.setting import usuals_at
 
 TEN_TIMES = (8.0, 1 / 8.0)
 LONG_STANDING_H = 24
@@ -42,8 +42,11 @@ def _stood(result: Result) -> list[str]:
 
 def _unusual(result: Result) -> list[str]:
     value = result.current.value_of(result.parameter)
-    usual = usual_at(result.point, value.quantity, leave_out=result.run_id) if value else None
-    if not value or not usual or not value.number:
+    if not value or not value.number:
+        return []
+    usuals = usuals_at(result.point, [value.quantity], leave_out=result.run_id)
+    usual = usuals.get(value.quantity)
+    if not usual:
         return []
     ratio = value.number / usual.median if usual.median else 1.0
     if TEN_TIMES[1] < ratio < TEN_TIMES[0]:

@@ -9,13 +9,36 @@ from django.utils import timezone
 
 from kessa.accounts.models import Person
 from kessa.bench.models import Event, Run
+from kessa.library.models import Lot
 from kessa.log.models import Result
 from kessa.log.refusal import Refusal
-from kessa.log.services import evaluate
+from kessa.log.services import evaluate, state_of
 from kessa.permissions import Permission, may
 from kessa.sync.services import Sender, keep_from
 from kessa.visits import services as visits
 from kessa.visits.models import Sample
+from kessa_core.readings.scale import OffScale
+
+
+def as_raw(result: Result, determination: str, slot: str, text: str) -> str:
+    """What was written, as the scale reads it.
+
+    Raises Refusal with the scale's own sentence when the scale cannot show it.
+    """
+    held = state_of(result.run)
+    method = result.run.version.method
+    for stage, state in zip(method.stages, held.stages, strict=True):
+        if any(d.id == determination for d in state.determinations):
+            reader = stage.reader(Lot.as_core(result.run.lot))
+            scale = reader.scale(slot or reader.slots_here[-1])
+            raw = scale.raw(text)
+            try:
+                scale.parse(raw)
+            except OffScale as wrong:
+                known = f" One of: {', '.join(scale.labels)}." if scale.labels else ""
+                raise Refusal(f"{wrong}{known}") from None
+            return raw
+    return text
 
 
 def may_correct(result: Result, person: Person, role: str, own: set[int]) -> bool:
@@ -28,15 +51,29 @@ def may_correct(result: Result, person: Person, role: str, own: set[int]) -> boo
 
 @transaction.atomic
 def correct_reading(
-    result: Result, person: Person, determination: str, drops: int, kind: str, why: str
+    result: Result,
+    person: Person,
+    determination: str,
+    drops: int,
+    kind: str,
+    why: str,
+    raw: str = "",
+    slot: str = "",
 ) -> None:
     """Change what one determination read, or strike it (kind "struck"); the run follows.
 
+    drops: a count anew; raw: what a scale showed, as it was typed, in *slot* (its last one when
+    empty).
+
     Raises Refusal with the core's own reason when the correction does not fit.
-    """
+    """  # fmt: skip
     run = result.run
     last = Event.objects.filter(run=run).aggregate(lamport=Max("lamport"))["lamport"] or 0
-    data = {"determination": determination, "drops": drops, "kind": kind, "why": why}
+    data: dict[str, Any] = {"determination": determination, "kind": kind, "why": why}
+    if drops:
+        data["drops"] = drops
+    elif raw:
+        data |= {"raw": as_raw(result, determination, slot, raw), "slot": slot}
     event = {
         "v": 2,
         "id": str(uuid.uuid4()),

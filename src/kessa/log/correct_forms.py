@@ -1,5 +1,6 @@
 """What is asked when something is put right; a reason always."""
 
+from collections.abc import Sequence
 from typing import Any
 
 from django import forms
@@ -50,12 +51,42 @@ class ReadingForm(WhyForm):
     kind = forms.ChoiceField(
         choices=KINDS, widget=ChoiceRow, label="The last drop", initial="plain"
     )
-    field_order = ["determination", "drops", "kind", "why"]
+    slot = forms.ChoiceField(widget=ChoiceRow, required=False, label="Which reading of it")
+    raw = forms.CharField(
+        max_length=40,
+        label="Read anew, as the scale shows it",
+        error_messages={"required": "Type what the scale showed."},
+    )
+    strike = forms.BooleanField(required=False, label="Strike it: it must not count")
+    field_order = ["determination", "drops", "kind", "slot", "raw", "strike", "why"]
 
-    def __init__(self, data: Any, standing: list[dict[str, Any]]) -> None:
+    def __init__(
+        self, data: Any, standing: list[dict[str, Any]], counts: bool = True,
+        slots: Sequence[tuple[str, str]] = (),
+    ) -> None:  # fmt: skip
         super().__init__(data)
         named = [(d["id"], f"{d['role']}: {d['words']}") for d in standing]
         self.fields["determination"].choices = named
+        for name in ("slot", "raw", "strike") if counts else ("drops", "kind"):
+            del self.fields[name]
+        if not counts:
+            self.fields["slot"].choices = slots
+            self.fields["raw"].required = not (data and data.get("strike"))
+            if len(slots) < 2:
+                del self.fields["slot"]
+
+    def correction(self) -> dict[str, Any]:
+        """What shall be changed, as kessa.log.correct takes it."""
+        said = self.cleaned_data
+        kind = "struck" if said.get("strike") else said.get("kind", "plain")
+        return {
+            "determination": said["determination"],
+            "drops": said.get("drops") or 0,
+            "kind": kind,
+            "why": said["why"],
+            "raw": "" if said.get("strike") else said.get("raw", ""),
+            "slot": said.get("slot", ""),
+        }
 
 
 class SampleForm(WhyForm, ContextForm, TakeForm):

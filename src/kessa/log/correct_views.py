@@ -7,7 +7,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 
 from kessa.log.correct import correct_reading, correct_sample, may_correct
 from kessa.log.correct_forms import ReadingForm, SampleForm
-from kessa.log.evidence import determinations_of, evidence
+from kessa.log.evidence import determinations_of, evidence, stage_of
 from kessa.log.models import Result
 from kessa.log.refusal import Refusal
 from kessa.log.review import analysts
@@ -28,13 +28,14 @@ def reading(request: HttpRequest, result_id: int) -> HttpResponse:
     """Correct one determination's reading."""
     found = _own(request, result_id)
     standing = [d for d in determinations_of(found) if d["id"] and not d["rejected"]]
-    form = ReadingForm(posted(request), standing)
+    stage = stage_of(found)
+    reader = stage.reader() if stage else None
+    counts = reader is None or bool(reader.counts)
+    slots = [(slot, slot) for slot in reader.slots_here] if reader and not counts else []
+    form = ReadingForm(posted(request), standing, counts, slots)
     if request.method == "POST" and form.is_valid():
-        said = form.cleaned_data
         try:
-            correct_reading(
-                found, request.user, said["determination"], said["drops"], said["kind"], said["why"]
-            )
+            correct_reading(found, request.user, **form.correction())
             return redirect("result", programme=request.programme.slug, result_id=found.pk)
         except Refusal as refusal:
             form.add_error(None, str(refusal))

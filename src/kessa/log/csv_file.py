@@ -10,13 +10,15 @@ from zoneinfo import ZoneInfo
 
 from kessa.log.models import Evaluation, Result
 from kessa.visits.services import standing
+from kessa_core.runs.state import SAMPLE_ROLES
 
 COLUMNS = (
     "result", "run", "status", "struck_utc", "struck_by", "struck_why", "decided_by",
     "decided_utc", "decision_reason", "outcome", "water", "point", "sampled_utc",
     "sampled_local", "zone",
-    "parameter", "form", "qualifier", "value", "unit", "basis", "low_95", "high_95",
-    "verdict", "verdict_reported", "limit", "limit_set", "limit_edition", "drops", "blank_drops",
+    "parameter", "stage", "form", "qualifier", "value", "unit", "basis", "low_95", "high_95",
+    "bracket_low", "bracket_high", "said", "how",
+    "verdict", "verdict_reported", "limit", "limit_set", "limit_edition", "read", "blank_read",
     "working", "cause", "flags", "method", "method_version", "method_hash", "lot", "taken_by",
     "tested_by", "weather_now", "weather_last_24_h", "water_c", "air_c", "seen", "continues_run",
     "core_version", "evaluated_utc",
@@ -76,6 +78,7 @@ def _row(result: Result, e: Evaluation, newer: Evaluation | None) -> list[object
         local.strftime("%Y-%m-%dT%H:%M:%S%z"),
         zone,
         result.parameter,
+        result.stage,
         e.form,
         e.qualifier,
         value.figure.lstrip("<> ") if value else "",
@@ -83,12 +86,16 @@ def _row(result: Result, e: Evaluation, newer: Evaluation | None) -> list[object
         e.basis,
         _number(e.low),
         _number(e.high),
+        _number(e.bracket_low),
+        _number(e.bracket_high),
+        e.said,
+        e.how,
         e.sign,
         e.reported_sign,
         e.limit_id,
         e.limit_set,
         e.limit_edition,
-        "; ".join(d["words"] for d in kept if d["role"] != "blank"),
+        "; ".join(d["words"] for d in kept if d["role"] in SAMPLE_ROLES),
         "; ".join(d["words"] for d in kept if d["role"] == "blank"),
         e.working,
         e.cause,

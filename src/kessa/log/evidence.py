@@ -5,6 +5,7 @@ from typing import Any
 
 from kessa.accounts.models import Person
 from kessa.bench.models import Event
+from kessa.library.models import Lot
 from kessa.log.correct import may_correct
 from kessa.log.models import Result
 from kessa.log.review import analysts
@@ -15,8 +16,12 @@ from kessa.ui.gauges import Drawn, draw
 from kessa.visits.models import Sample, SampleCorrection
 from kessa.waters.models import Point
 from kessa_core.methods import Method
-from kessa_core.readings.budget import Budget, budget
+from kessa_core.methods.parts import Step
+from kessa_core.methods.stage import Stage
+from kessa_core.quality.budget import Budget, budget
+from kessa_core.quantities import parameter
 from kessa_core.runs import Event as CoreEvent
+from kessa_core.runs.conclude import sized_for
 from kessa_core.runs.order import undone
 
 ACTS = {
@@ -37,6 +42,7 @@ ACTS = {
     "note": "note",
     "take-over": "taken over by another device",
     "correct": "reading corrected",
+    "stage": "on to the next stage",
 }
 
 
@@ -53,6 +59,7 @@ def gauge_of(result: Result) -> Drawn | None:
 def evidence(result: Result, person: Person, role: str) -> dict[str, Any]:
     """Everything for the page, as *person* in this *role* sees it."""
     current, method = result.current, result.run.version.method
+    stage = stage_of(result)
     own = analysts(result)
     held = limits_of(result.point)
     limit = next((x for x in held.limits if x.id == current.limit_id), None) if held else None
@@ -62,6 +69,9 @@ def evidence(result: Result, person: Person, role: str) -> dict[str, Any]:
         "value": current.value_of(result.parameter),
         "gauge": gauge_of(result),
         "method": method,
+        "stage": stage,
+        "title": title_of(result),
+        "counts": stage.reader().counts if stage else "",
         "limit": limit,
         "limit_set": held,
         "acts": acts_of(result, method),
@@ -76,14 +86,27 @@ def evidence(result: Result, person: Person, role: str) -> dict[str, Any]:
     }
 
 
+def stage_of(result: Result) -> Stage | None:
+    """The stage a result comes from; None for a difference of two."""
+    return result.run.version.method.stage(result.stage_of(result.run))
+
+
+def title_of(result: Result) -> str:
+    """What was measured, in words: chloride; hardness, total."""
+    return parameter(result.parameter).name
+
+
 def budget_of(result: Result) -> Budget | None:
     """Where the width of the interval comes from; None where there is no two-sided one."""
-    if result.current.finish != "done":
+    stage = stage_of(result)
+    if result.current.finish != "done" or stage is None or stage.reference:
         return None
     state = state_of(result.run)
-    readings = [d.reading for d in state.samples if d.reading]
-    blanks = [d.reading for d in state.blanks if d.reading]
-    return budget(result.run.version.method, readings, blanks)
+    held = next(one for one in state.stages if one.id == stage.id)
+    seen = [d.seen for d in held.samples if d.seen]
+    blanks = [d.seen for d in held.blanks if d.seen]
+    reader = sized_for(stage, held, Lot.as_core(result.run.lot))
+    return budget(reader, seen, blanks) if held.dilution == 1 else None
 
 
 def earlier(result: Result) -> list[dict[str, Any]]:
@@ -133,7 +156,7 @@ def acts_of(result: Result, method: Method) -> list[dict[str, Any]]:
     """Every act with its time, drops gathered; what was taken back stays, struck through."""
     events = [event.as_core() for event in Event.objects.of_run(result.run)]
     gone = undone(events)
-    titles = {step.id: step for step in (*method.steps.before, *method.steps.each)}
+    titles = {step.id: step for step in method.every_step}
     acts: list[dict[str, Any]] = []
     first = events[0].when.date() if events else None
     for event in events:
@@ -158,13 +181,22 @@ def acts_of(result: Result, method: Method) -> list[dict[str, Any]]:
     return acts
 
 
+def _of_step(event: CoreEvent, step: Step | None) -> str:
+    if step is None:
+        return str(event.data.get("step"))
+    if event.act == "read":
+        return f"{step.title}: read {str(event.data['raw']).replace('|', ' ')}"
+    if event.act == "time":
+        return f"{step.title}: over"
+    chosen = next((a.label for a in step.answers if a.id == event.data.get("answer")), "")
+    return f"{step.title}: {chosen.lower()}" if chosen else step.title
+
+
 def _said(event: CoreEvent, titles: dict[str, Any]) -> str:
-    if event.act in ("tick", "answer"):
-        step = titles.get(str(event.data.get("step")))
-        if step is None:
-            return str(event.data.get("step"))
-        chosen = next((a.label for a in step.answers if a.id == event.data.get("answer")), "")
-        return f"{step.title}: {chosen.lower()}" if chosen else step.title
+    if event.act in ("tick", "answer", "time", "read"):
+        return _of_step(event, titles.get(str(event.data.get("step"))))
+    if event.act == "dilute":
+        return f"diluted {event.data['by']} times"
     if event.act == "correct":
         data = event.data
         return f"{ACTS['correct']}: {data['determination']}, {data['why']}"

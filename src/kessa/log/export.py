@@ -1,10 +1,14 @@
 """A run as a file: context first, then its events; ./kessa run makes the same result of it."""
 
 from collections.abc import Iterable
+from typing import Any
 
 from kessa.bench.models import Event
+from kessa.library.models import Lot
 from kessa.log.models import Result
 from kessa.log.setting import limits_of
+from kessa_core.judging import Limit, LimitSet
+from kessa_core.methods import Method
 from kessa_core.runs.export import write
 
 
@@ -17,10 +21,20 @@ def events_file(result: Result, events: Iterable[Event]) -> str:
         "continues": str(run.continues_id) if run.continues_id else None,
         "point": str(result.point),
         "sampled": result.sampled_at.isoformat(),
-        "lot": {"number": run.lot.number, "revision": run.lot.revision} if run.lot else None,
+        "lot": _lot(run.lot),
         "limit_set": {"id": held.id, "edition": held.edition} if held else None,
-        "limits": [limit.model_dump(mode="json") for limit in held.of(method.quantity)]
-        if held
-        else [],
+        "limits": [limit.model_dump(mode="json") for limit in _limits(held, method)],
     }
     return write(method, [event.as_core() for event in events], context)
+
+
+def _lot(lot: Lot | None) -> dict[str, Any] | None:
+    if lot is None:
+        return None
+    table = {"table": lot.table} if lot.table else {}
+    return {"number": lot.number, "revision": lot.revision} | table
+
+
+def _limits(held: LimitSet | None, method: Method) -> tuple[Limit, ...]:
+    found = (limit for q in method.quantities for limit in (held.of(q) if held else ()))
+    return tuple(dict.fromkeys(found))

@@ -10,7 +10,10 @@ from kessa_core.quantities import Interval, Quantity, Value
 
 
 class Result(models.Model):
-    """What a run reports. Its figures are those of the current evaluation."""
+    """What a run reports, or one stage or difference of it where it reports several.
+
+    Its figures are those of the current evaluation. stage: empty where the run has one result.
+    """
 
     class Status(models.TextChoices):
         PROVISIONAL = "provisional", "provisional"
@@ -25,7 +28,8 @@ class Result(models.Model):
         ANALYST = "analyst", "its analyst"
 
     programme = models.ForeignKey(Programme, models.PROTECT)
-    run = models.OneToOneField(Run, models.PROTECT, related_name="result")
+    run = models.ForeignKey(Run, models.PROTECT, related_name="results")
+    stage = models.CharField(max_length=40, blank=True)
     point = models.ForeignKey(Point, models.PROTECT, related_name="results")
     parameter = models.CharField(max_length=60)
     status = models.CharField(max_length=12, choices=Status.choices, default=Status.PROVISIONAL)
@@ -36,6 +40,7 @@ class Result(models.Model):
     objects = ResultQuery.as_manager()
 
     class Meta:
+        constraints = [models.UniqueConstraint(fields=["run", "stage"], name="one_result_a_stage")]
         indexes = [
             models.Index(fields=["programme", "-sampled_at"]),
             models.Index(fields=["point", "parameter", "-sampled_at"]),
@@ -44,6 +49,10 @@ class Result(models.Model):
 
     def __str__(self) -> str:
         return f"Result of {self.run_id}"
+
+    def stage_of(self, run: Run) -> str:
+        """The id of the stage or difference in the run's method."""
+        return self.stage or run.version.method.stages[0].id
 
 
 class Evaluation(models.Model):
@@ -73,6 +82,10 @@ class Evaluation(models.Model):
     unit = models.CharField(max_length=20, blank=True)
     low = models.FloatField(null=True)
     high = models.FloatField(null=True)
+    bracket_low = models.FloatField(null=True)
+    bracket_high = models.FloatField(null=True)
+    said = models.CharField(max_length=60, blank=True)
+    how = models.CharField(max_length=60, default="drop count")
     sign = models.CharField(max_length=10, blank=True)
     reported_sign = models.CharField(max_length=10, blank=True)
     limit_id = models.CharField(max_length=60, blank=True)
@@ -102,9 +115,16 @@ class Evaluation(models.Model):
             self.decimals,
             Interval(self.low, self.high),
             self.qualifier,
-            "drop count",
+            self.how,
             self.rounding,
+            bracket=self._bracket,
+            said=self.said,
         )
+
+    @property
+    def _bracket(self) -> tuple[float, float] | None:
+        low, high = self.bracket_low, self.bracket_high
+        return None if low is None or high is None else (low, high)
 
 
 class Review(models.Model):

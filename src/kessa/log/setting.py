@@ -1,9 +1,13 @@
 """Where a run is made: the limits in force there and what is usual there."""
 
+from collections import defaultdict
+from collections.abc import Iterable
+
 from kessa.log.models import Result
 from kessa.waters.models import Point
 from kessa_core.judging import LimitSet, limit_set
 from kessa_core.quantities import Quantity
+from kessa_core.readings.reader import NO_LOT, Lot
 from kessa_core.sheets import Setting
 from kessa_core.trends.usual import Usual, usual
 
@@ -13,16 +17,30 @@ def limits_of(point: Point) -> LimitSet | None:
     return limit_set(point.water.limit_set) if point.water.limit_set else None
 
 
-def usual_at(point: Point, quantity: Quantity, leave_out: object = None) -> Usual | None:
-    """What is usual at the point, from every result that counts but that of run *leave_out*."""
-    results = Result.objects.at(point).of_parameter(quantity.parameter).counting()
+def usuals_at(
+    point: Point, quantities: Iterable[Quantity], leave_out: object = None
+) -> dict[Quantity, Usual]:
+    """What is usual at the point, of each quantity, from every result that counts but those of
+    run *leave_out*; in one query."""
+    wanted = {(q.parameter, q.unit, q.basis): q for q in quantities}
+    results = Result.objects.at(point).counting().filter(parameter__in={key[0] for key in wanted})
     if leave_out:
         results = results.exclude(run_id=leave_out)
-    return usual(list(results.values_list("current__number", flat=True)))
+    columns = ("parameter", "current__unit", "current__basis", "current__number")
+    numbers: dict[Quantity, list[float]] = defaultdict(list)
+    for parameter, unit, basis, number in results.values_list(*columns):
+        if found := wanted.get((parameter, unit, basis)):
+            numbers[found].append(number)
+    normal = {quantity: usual(some) for quantity, some in numbers.items()}
+    return {quantity: one for quantity, one in normal.items() if one}
 
 
-def setting_of(point: Point, quantity: Quantity, leave_out: object = None) -> Setting:
-    """Limits and usual together, as sheets and pages want them."""
+def setting_of(
+    point: Point, quantities: Iterable[Quantity], leave_out: object = None, lot: Lot = NO_LOT
+) -> Setting:
+    """Limits and what is usual of these quantities, as sheets and pages want them."""
+    quantities = tuple(dict.fromkeys(quantities))
     found = limits_of(point)
-    limits = found.of(quantity) if found else ()
-    return Setting(limits, usual_at(point, quantity, leave_out))
+    limits = (limit for q in quantities for limit in (found.of(q) if found else ()))
+    usuals = usuals_at(point, quantities, leave_out)
+    return Setting(tuple(dict.fromkeys(limits)), lot=lot, usuals=tuple(usuals.items()))

@@ -12,9 +12,9 @@ def sha_of_events(events: Iterable[Any]) -> str:
     return sha(sorted(([e.id, e.person_id, _act(e)] for e in events), key=lambda one: str(one[0])))
 
 
-def sha_of_evaluation(row: Any) -> str:
-    """One hash over an evaluation (a row of log.Evaluation)."""
-    return sha({name: _plain(getattr(row, name)) for name in EVALUATION_FIELDS})
+def sha_of_evaluation(row: Any, seal: int = 1) -> str:
+    """One hash over an evaluation (a row of log.Evaluation), over the columns of that *seal*."""
+    return sha({name: _plain(getattr(row, name)) for name in EVALUATION_SEALS[seal]})
 
 
 EVALUATION_FIELDS = (
@@ -24,7 +24,13 @@ EVALUATION_FIELDS = (
     "against", "sentences", "working", "flags", "determinations", "context", "shown",
     "made_by_id", "why",
 )  # fmt: skip
-"""Sealed columns. Entries were made with exactly these: a column added later needs a new list."""
+"""Columns of the first seal. Entries were made with exactly these."""
+EVALUATION_SEALS = {
+    1: EVALUATION_FIELDS,
+    2: (*EVALUATION_FIELDS, "bracket_low", "bracket_high", "said", "how"),
+}
+"""Sealed columns by the number an entry carries: columns added later come with a new number."""
+SEAL = 2
 ACT_FIELDS = (
     "run_id", "act", "data", "device", "seq", "lamport", "at", "mono_ms", "page", "offset_ms",
     "shown", "v",

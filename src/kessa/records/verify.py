@@ -57,7 +57,7 @@ def _evaluations(programme: Programme, entries: Any) -> Iterator[Break]:
             sealed.add(entry.data["evaluation"])
             if row is None:
                 yield Break(entry.number, f"{entry.about}: its evaluation is missing")
-            elif sha_of_evaluation(row) != entry.data["sha"]:
+            elif sha_of_evaluation(row, entry.data.get("seal", 1)) != entry.data["sha"]:
                 yield Break(entry.number, f"{entry.about}: its evaluation was changed")
     for pk in sorted(set(made.values_list("pk", flat=True)) - sealed):
         yield Break(0, f"evaluation:{pk} was never entered in the audit")

@@ -12,13 +12,14 @@ from django.db.models import Max
 from kessa.accounts.models import Person, Programme
 from kessa.bench.models import Event, Run, event_row
 from kessa.bench.services import find_or_begin
-from kessa.log.services import evaluate, state_of
+from kessa.library.models import Lot
+from kessa.log.services import Shown, evaluate
 from kessa.records.seals import sha_of_events
 from kessa.records.services import record
 from kessa.visits.models import Visit
 from kessa_core.errors import BadEvent
 from kessa_core.runs import Event as CoreEvent
-from kessa_core.runs import RunState, read_event
+from kessa_core.runs import RunState, fold, read_event
 
 MAX_EVENTS = 500
 """Events in one sending; the device sends the rest afterwards."""
@@ -92,10 +93,11 @@ def _keep_run(sender: Sender, run_id: str, events: list[CoreEvent], received: Re
         else:
             _refuse(received, event.id, "This id belongs to another act.")
     Event.objects.bulk_create(fresh)
-    state = state_of(run)
+    every = [event.as_core() for event in Event.objects.of_run(run)]
+    state = fold(run.version.method, every, Lot.as_core(run.lot))
     if fresh:
         sealed = {"batch": batch, "count": len(fresh), "sha": sha_of_events(fresh)}
-        evaluate(run, state, sender.person, _why(fresh), _shown(fresh))
+        evaluate(run, state, sender.person, _why(fresh), _shown(every, state))
         record(run.programme, sender.person, "acts.kept", run, **sealed)
     received.runs.append((run, state))
 
@@ -105,10 +107,17 @@ def _why(fresh: list[Event]) -> str:
     return next((str(e.data["why"]) for e in reversed(fresh) if e.act == "correct"), "")
 
 
-def _shown(fresh: list[Event]) -> dict[str, Any]:
-    """What the bench page showed as the result, when one of the acts led to it."""
-    last = max(fresh, key=lambda event: event.lamport)
-    return dict(last.shown) if "f" in last.shown else {}
+def _shown(every: list[CoreEvent], state: RunState) -> Shown:
+    """What the bench page showed as results, by stage: the last act that led to each. Where a
+    reading was corrected since, what the page showed before says nothing any more."""
+    shown: Shown = {}
+    for event in every:
+        if event.act == "correct":
+            shown = {}
+        elif event.id not in state.undone and "f" in event.shown:
+            said = dict(event.shown)
+            shown[str(said.pop("stage", ""))] = said
+    return shown
 
 
 def _refuse(received: Received, event_id: str, reason: str) -> None:

@@ -22,6 +22,7 @@ SENDING = (
 def samples() -> dict[str, Any]:
     """Gauges of every verdict, from the shipped limits."""
     method = shipped("chloride-drops-15ml")
+    stage = method.stages[0]
     limits = limit_set("ccme-freshwater").of(method.quantity)
     values = [
         Value(method.quantity, 62, 0, Interval(41, 63)),
@@ -35,4 +36,4 @@ def samples() -> dict[str, Any]:
         drawn.append(
             (value, verdict, draw(value, limits, verdict.sign, verdict.words, Interval(42, 59)))
         )
-    return {"drawn": drawn, "method": method, "places": (), "sending": SENDING}
+    return {"drawn": drawn, "stage": stage, "places": (), "sending": SENDING}

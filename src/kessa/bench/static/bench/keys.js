@@ -1,11 +1,13 @@
-// The keyboard: Space, Backspace, E, N, O, D, C and 1-5. A held key counts once.
+// The keyboard: Space, Backspace, A, E, N, O, D, C and 1-5. A held key counts once.
 const BY_SPOT = {
-  tick: { n: "tick", enter: "tick" },
+  tick: { n: "tick", enter: "tick", a: "all" },
+  wait: { n: "time", enter: "time" },
   count: { " ": "drop", e: "end", x: "beyond" },
   reading: { n: "next", enter: "next", o: "back-off", d: "doubt", c: "check-drop" },
   "blank-failed": { n: "again" },
   held: { n: "take-over" },
   beyond: { n: "go-on" },
+  "stage-end": { n: "stage" },
 };
 
 function isTyping(element) {
@@ -22,7 +24,7 @@ export function listen({ acts, spot }) {
     const name = key === "backspace" ? "take-back" : BY_SPOT[spot()]?.[key];
     const answer = spot() === "check" && document.querySelectorAll("#answers button")[Number(key) - 1];
     if (answer) answer.click();
-    else if (name) acts[name]();
+    else if (name && !document.querySelector(`[data-act="${name}"]`)?.hidden) acts[name]();
     else return;
     event.preventDefault();
   });

@@ -1,50 +1,23 @@
 // Folds events with a sheet: counts, compares, indexes and adds whole numbers, nothing else.
-// The same machine as kessa_core.runs.fold; the browser tests hold the two against each other.
+// The same machine as kessa_core.runs; the browser tests hold the two against each other.
+import { FREE, ordered, undone } from "./order.js";
+import { ACTS } from "./acts.js";
+
+export { lastStanding } from "./order.js";
 
 const SAMPLES = ["first", "second", "third"];
-const HALVES_OFF = { plain: 0, "backed-off": 2, doubt: 1, beyond: 0 };
+const OFF = { plain: 0, "backed-off": 2, doubt: 1, beyond: 0, below: 0, absent: 0 };
 
-export function ordered(events) {
-  const once = new Map(events.map((event) => [event.id, event]));
-  return [...once.values()].sort(
-    (a, b) =>
-      a.lamport - b.lamport || compare(a.device, b.device) || a.seq - b.seq || compare(a.id, b.id),
-  );
+export const isSample = (role) => SAMPLES.includes(role);
+export const kept = (d) => d.closed && !d.rejected;
+
+// What was seen in half steps; null where that is computed elsewhere.
+export function halves(stage, d) {
+  if (stage.counts) return 2 * d.count - OFF[d.kind];
+  const slots = Object.entries(stage.weights);
+  if (!slots.length || d.kind === "absent") return null;
+  return slots.reduce((sum, [slot, weight]) => sum + weight * (d.places[slot] ?? 0), 0);
 }
-
-const compare = (a, b) => (a < b ? -1 : a > b ? 1 : 0);
-
-const FIRM = ["correct", "take-over"];
-const FREE = ["note", ...FIRM];
-
-export function undone(inOrder) {
-  const place = new Map(inOrder.map((event, index) => [event.id, index]));
-  const gone = new Set();
-  for (let at = inOrder.length - 1; at >= 0; at -= 1) {
-    const event = inOrder[at];
-    if (event.act !== "undo" || gone.has(event.id)) continue;
-    const target = place.get(event.data.event) ?? at;
-    if (target < at && mayTakeBack(inOrder, target, at)) gone.add(inOrder[target].id);
-  }
-  return gone;
-}
-
-function mayTakeBack(inOrder, target, at) {
-  const { v, device } = inOrder[at];
-  const taken = inOrder[target];
-  if (FIRM.includes(taken.act)) return false;
-  if (v < 2 || taken.device === device) return true;
-  return inOrder.slice(target + 1, at).some((event) => event.act === "take-over" && event.device === device);
-}
-
-// The last act that still stands: what "take back" takes back. A correction is not taken back here.
-export function lastStanding(events) {
-  const inOrder = ordered(events);
-  const gone = undone(inOrder);
-  return inOrder.findLast((event) => !gone.has(event.id) && !["undo", "begin", ...FREE].includes(event.act));
-}
-
-export const halves = (d) => 2 * d.count - HALVES_OFF[d.kind];
 
 export function fold(sheet, events) {
   const inOrder = ordered(events);
@@ -61,208 +34,215 @@ export function fold(sheet, events) {
   return machine.state;
 }
 
-class Machine {
+class State {
+  constructor(sheet) {
+    Object.assign(this, { spot: "step", step: "", finish: "", cause: "", at: 0, unfit: [], moments: {}, last: null });
+    this.stages = sheet.stages.map(({ id }) => ({ id, dets: [], finish: "", cause: "", dilution: 1 }));
+  }
+
+  get dets() {
+    return this.stages.flatMap((stage) => stage.dets);
+  }
+
+  get stage() {
+    return this.stages[this.at];
+  }
+}
+
+export class Machine {
   constructor(sheet) {
     this.sheet = sheet;
-    this.state = { spot: "step", step: "", finish: "", cause: "", dets: [], flags: [], unfit: [] };
-    if (sheet.order.before.length) this.state.step = sheet.order.before[0];
-    else this.open("blank");
+    this.state = new State(sheet);
+    if (sheet.before.length) this.state.step = sheet.before[0];
+    else this.goOn();
+  }
+
+  get stage() {
+    return this.sheet.stages[this.state.at];
+  }
+
+  get held() {
+    return this.state.stage;
   }
 
   get current() {
-    const last = this.state.dets.at(-1);
+    const last = this.held.dets.at(-1);
     return last && !last.closed && !last.rejected ? last : null;
   }
 
-  stepsOf(role) {
-    return role === "blank" ? this.sheet.order.blank : this.sheet.order.sample;
+  steps() {
+    const current = this.current;
+    if (!current) return this.sheet.before;
+    const sample = current.diluted > 1 ? "diluted" : "sample";
+    return this.stage.order[isSample(current.role) ? sample : current.role];
   }
 
   open(role) {
-    const attempt = this.state.dets.filter((d) => d.role === role).length + 1;
-    this.state.dets.push({
-      role, attempt, count: 0, kind: "plain", checks: 0, ended: false, closed: false, rejected: "", times: [], at: "",
-      holder: "", was: [],
+    const attempt = this.held.dets.filter((d) => d.role === role).length + 1;
+    const diluted = isSample(role) || role === "spike" ? this.held.dilution : 1;
+    this.held.dets.push({
+      id: `${this.sheet.stages.length > 1 ? `${this.held.id}.` : ""}${role}-${attempt}`,
+      stage: this.state.at, role, attempt, diluted, count: 0, kind: "plain", checks: 0, ended: false, closed: false,
+      rejected: "", times: [], places: {}, raw: {}, at: "", holder: "", was: [],
     });
     this.state.spot = "step";
-    this.state.step = this.stepsOf(role)[0];
-  }
-
-  advance() {
-    const steps = this.current ? this.stepsOf(this.current.role) : this.sheet.order.before;
-    const next = steps[steps.indexOf(this.state.step) + 1];
-    if (next) this.state.step = next;
-    else if (!this.current) this.open("blank");
+    this.state.step = this.steps()[0];
   }
 
   at(kind) {
     return this.state.spot === "step" && this.sheet.steps[this.state.step].kind === kind;
   }
 
+  mark(event) {
+    this.state.last = { at: event.at, step: this.state.step };
+    this.state.moments[this.state.step] = event.at;
+  }
+
+  done(event) {
+    this.mark(event);
+    const steps = this.steps();
+    const next = steps[steps.indexOf(this.state.step) + 1];
+    if (next) this.state.step = next;
+    else if (!this.current) this.goOn();
+  }
+
   strike(cause) {
     const current = this.current;
+    if (!current) return;
     current.rejected = cause;
     this.open(current.role);
   }
 
-  finish(how, cause = "") {
-    Object.assign(this.state, { spot: "finished", step: "", finish: how, cause });
-  }
-
   samples() {
-    return this.state.dets.filter((d) => SAMPLES.includes(d.role) && d.closed && !d.rejected);
+    return this.held.dets.filter((d) => isSample(d.role) && kept(d) && d.diluted === this.held.dilution);
   }
 
-  blanks() {
-    return this.state.dets.filter((d) => d.role === "blank" && d.closed && !d.rejected);
+  of(role) {
+    return this.held.dets.filter((d) => d.role === role && kept(d));
   }
 
   passes(blank) {
-    return blank.kind !== "beyond" && halves(blank) <= this.sheet.rules.blankHalves;
+    return blank.kind !== "beyond" && halves(this.stage, blank) <= this.stage.rules.blankHalves;
   }
 
   fail(blank) {
-    blank.rejected = this.sheet.words.failedNote;
-    this.standAtBlank();
-  }
-
-  standAtBlank() {
+    blank.rejected = this.stage.words.failedNote;
     Object.assign(this.state, { spot: "blank-failed", step: "" });
   }
 
   settle(d) {
-    if (d.role === "blank" && !this.passes(d)) this.fail(d);
-    else if (d.kind === "beyond") this.finish("beyond");
-    else this.goOn();
+    if (d.role === "blank") {
+      if (!this.passes(d)) return this.fail(d);
+    } else if (d.kind === "beyond" && isSample(d.role)) return this.endStage("beyond");
+    return this.goOn();
   }
 
-  correct({ determination, drops, kind, why }) {
-    const found = this.state.dets.find((d) => `${d.role}-${d.attempt}` === determination);
-    if (!found || !found.closed || found.rejected || found.kind === "beyond") return false;
-    if (this.state.finish === "not-tested" || drops > this.sheet.rules.max) return false;
-    if (drops < 2 && ["backed-off", "doubt"].includes(kind)) return false;
-    found.was.push({ count: found.count, kind: found.kind, why });
-    if (kind === "struck") found.rejected = why;
-    else Object.assign(found, { count: drops, kind });
-    this.reconsider();
-    return true;
+  agree(a, b) {
+    const { agreeTo, agreeHalves } = this.stage.rules;
+    if (agreeTo) return Math.max(a, b) <= agreeTo[Math.min(a, b)];
+    return Math.abs(a - b) <= agreeHalves;
   }
 
-  reconsider() {
-    const { spot, step } = this.state;
-    for (const blank of this.blanks()) if (!this.passes(blank)) this.fail(blank);
-    const current = this.current;
-    if (current?.holder) return Object.assign(this.state, { spot, step });
-    if (current) this.state.dets.pop();
-    Object.assign(this.state, { finish: "", cause: "" });
-    this.goOn();
+  decide(counts) {
+    if (counts.length < 2) return counts.length && this.stage.rules.least === 1 ? "done" : "more";
+    if (counts.some((a, i) => counts.some((b, j) => i < j && this.agree(a, b)))) return "done";
+    return counts.length < 3 ? "more" : "not-repeatable";
   }
 
   goOn() {
-    const rules = this.sheet.rules;
-    if (!this.blanks().length) return this.standAtBlank();
-    if (this.samples().some((d) => d.kind === "beyond")) return this.finish("beyond");
-    const counts = this.samples().map(halves);
-    const agree = counts.some((a, i) => counts.some((b, j) => i < j && Math.abs(a - b) <= rules.agreeHalves));
-    if (agree) this.finish("done");
-    else if (counts.length < 3) this.open(SAMPLES[counts.length]);
-    else this.finish("not-repeatable");
+    for (const role of this.stage.roles) {
+      if (this.of(role).length) continue;
+      if (role === "blank" && this.held.dets.some((d) => d.role === "blank")) {
+        return Object.assign(this.state, { spot: "blank-failed", step: "" });
+      }
+      return this.open(role);
+    }
+    const samples = this.samples();
+    if (samples.some((d) => d.kind === "beyond")) return this.endStage("beyond");
+    if (samples.some((d) => ["absent", "below"].includes(d.kind))) return this.endStage("done");
+    const decision = this.decide(samples.map((d) => halves(this.stage, d)));
+    if (decision === "more") return this.open(SAMPLES[samples.length]);
+    if (decision === "done" && this.stage.spike && !this.of("spike").length) return this.open("spike");
+    return this.endStage(decision);
+  }
+
+  endStage(how, cause = "") {
+    Object.assign(this.held, { finish: how, cause });
+    if (this.state.at + 1 < this.sheet.stages.length) Object.assign(this.state, { spot: "stage-end", step: "" });
+    else this.endRun();
+  }
+
+  endRun() {
+    const stages = this.state.stages;
+    for (const stage of stages) if (!stage.finish) stage.finish = "not-tested";
+    const done = stages.some((stage) => stage.finish !== "not-tested");
+    const finish = stages.length === 1 ? stages[0].finish : done ? "done" : "not-tested";
+    Object.assign(this.state, { spot: "finished", step: "", finish });
+  }
+
+  giveUp(cause) {
+    if (this.current) this.current.rejected = "stopped";
+    this.state.cause = cause;
+    this.endRun();
+  }
+
+  beginStage(at) {
+    this.state.at = at;
+    this.reopen();
+  }
+
+  reopen() {
+    Object.assign(this.held, { finish: "", cause: "" });
+    Object.assign(this.state, { finish: "", cause: "" });
+    for (const later of this.state.stages.slice(this.state.at + 1))
+      if (later.finish === "not-tested" && !later.dets.length) later.finish = "";
+  }
+
+  reconsider(at) {
+    if (at !== this.state.at) return this.endAnew(at);
+    const { spot, step } = this.state;
+    for (const blank of this.of("blank")) if (!this.passes(blank)) this.fail(blank);
+    const current = this.current;
+    if (current?.holder) return Object.assign(this.state, { spot, step });
+    if (current) this.held.dets.pop();
+    this.reopen();
+    return this.goOn();
+  }
+
+  endAnew(at) {
+    const here = this.state.at;
+    this.state.at = at;
+    const samples = this.samples();
+    const decision = this.decide(samples.map((d) => halves(this.stage, d)));
+    if (samples.some((d) => d.kind === "beyond")) this.held.finish = "beyond";
+    else this.held.finish = decision === "done" ? "done" : "not-repeatable";
+    this.state.at = here;
   }
 
   apply(event) {
-    const current = this.current;
-    const counting = this.at("count") ? current : null;
-    const reading = this.state.spot === "reading" ? current : null;
-    const data = event.data;
-    switch (event.act) {
-      case "tick":
-        if (!this.at("tick") || data.step !== this.state.step) return false;
-        this.advance();
-        return true;
-      case "answer": {
-        if (!this.at("check") || data.step !== this.state.step) return false;
-        const answer = this.sheet.steps[data.step].answers.find((a) => a.id === data.answer);
-        if (!answer) return false;
-        if (answer.flag) this.state.flags.push(answer.flag);
-        if (answer.then === "next") this.advance();
-        else if (answer.then === "again") this.strike(answer.cause);
-        else this.finish("not-tested", answer.cause);
-        return true;
-      }
-      case "drop":
-        if (!counting || counting.count >= this.sheet.rules.max) return false;
-        counting.count += 1;
-        counting.times.push(event.at);
-        return true;
-      case "set":
-        if (!counting || data.count > this.sheet.rules.max) return false;
-        counting.times = [...counting.times, ...Array(data.count).fill(event.at)].slice(0, data.count);
-        counting.count = data.count;
-        return true;
-      case "end":
-        if (!counting || !counting.count) return false;
-        Object.assign(counting, { ended: true, at: event.at });
-        this.state.spot = "reading";
-        this.state.step = "";
-        return true;
-      case "beyond":
-        if (!counting || counting.count < this.sheet.rules.max) return false;
-        Object.assign(counting, { ended: true, closed: true, kind: "beyond", at: event.at });
-        this.settle(counting);
-        return true;
-      case "plain":
-        if (!reading) return false;
-        reading.kind = "plain";
-        return true;
-      case "back-off":
-        if (!reading || (reading.role === "blank" && reading.count < 2)) return false;
-        reading.kind = "backed-off";
-        return true;
-      case "doubt":
-        if (!reading || reading.count < 2) return false;
-        reading.kind = "doubt";
-        return true;
-      case "check-drop":
-        if (!reading) return false;
-        reading.checks += 1;
-        return true;
-      case "next":
-        if (!reading) return false;
-        reading.closed = true;
-        this.settle(reading);
-        return true;
-      case "again":
-        if (this.state.spot !== "blank-failed") return false;
-        this.open("blank");
-        return true;
-      case "reject":
-        if (!current) return false;
-        this.strike(data.cause || "rejected");
-        return true;
-      case "stop":
-        if (this.state.spot === "finished") return false;
-        if (current) current.rejected = "stopped";
-        this.finish("not-tested", data.cause || "stopped");
-        return true;
-      case "note":
-        return true;
-      case "take-over":
-        if (current) current.holder = event.device;
-        return true;
-      case "correct":
-        return this.correct(data);
-      default:
-        return false;
-    }
+    return Boolean(ACTS[event.act]?.(this, event));
   }
+}
+
+// Seconds that a wait lasts: as written, or looked up by the highest reading of the stage it names.
+export function secondsOf(sheet, state, wait) {
+  if (!wait.of) return wait.s;
+  const at = sheet.stages.findIndex((stage) => stage.id === wait.of);
+  const held = state.stages[at];
+  const seen = held.dets.filter((d) => isSample(d.role) && kept(d) && d.diluted === held.dilution);
+  if (!seen.length || seen.some((d) => d.kind === "beyond")) return wait.s;
+  const highest = Math.max(...seen.map((d) => halves(sheet.stages[at], d)));
+  return wait.table.find(([to]) => highest <= to)?.[1] ?? wait.s;
 }
 
 // The state in one line, the same as kessa.bench.digest makes on the server.
 export function digest(state) {
   const bit = (value) => (value ? 1 : 0);
+  const read = (d) => Object.entries(d.places).map(([slot, n]) => `:${slot}=${n}`).join("");
   const parts = state.dets.map(
     (d) =>
-      `${d.role}-${d.attempt}:${d.count}:${d.kind}:${bit(d.ended)}${bit(d.closed)}${bit(d.rejected)}:${d.checks}`,
+      `${d.id}:${d.count}:${d.kind}:${bit(d.ended)}${bit(d.closed)}${bit(d.rejected)}:${d.checks}${read(d)}` +
+      (d.diluted > 1 ? `:x${d.diluted}` : ""),
   );
   return [`${state.spot}/${state.step}/${state.finish}`, ...parts].join("|");
 }

@@ -14,9 +14,13 @@ export function tellDifferences(runs, settled) {
 
 // What this page's sheet says and what the server computed are not the same.
 function showsOtherwise({ sheet, state, answer }) {
-  const row = final(sheet, state);
-  const said = answer?.digest === digest(state) && answer.result;
-  return Boolean(row?.f && said?.f) && ["f", "r", "s"].some((key) => row[key] !== said[key]);
+  if (answer?.digest !== digest(state)) return false;
+  return sheet.stages.some(({ id }, at) => {
+    const row = final(sheet, state, at);
+    const said = answer.results[id];
+    const keys = row?.r ? ["f", "r", "s"] : ["f", "s"];
+    return Boolean(row?.f && said?.f) && keys.some((key) => row[key] !== said[key]);
+  });
 }
 
 export async function tellRefused(outbox) {

@@ -2,14 +2,16 @@
 import { digest, fold, lastStanding } from "./machine.js";
 import { Outbox } from "./outbox.js";
 import { paintRibbon } from "./ribbon.js";
-import { currentOf, paintRun, spotOf } from "./painting.js";
+import { orderOf, waitOf } from "./clocks.js";
+import { currentOf, paintClock, paintRun, paintTitle, spotOf } from "./painting.js";
+import { listenToReading } from "./reading.js";
 import { final } from "./rows.js";
 import { Sender } from "./sender.js";
 import { listen } from "./keys.js";
 import { storeThisPage } from "./stored.js";
 import { askForCapability } from "./capability.js";
 import { tellCountedOut, tellDifferences, tellRefused } from "./notices.js";
-import { listenToSwitches, signal } from "./signals.js";
+import { listenToSwitches, practised, signal } from "./signals.js";
 
 const $ = (id) => document.getElementById(id);
 const main = $("main");
@@ -39,8 +41,9 @@ function add(event) {
 
 // A run begun on this device, to go on from one that ran out of range.
 function join(event) {
-  const method = now().sheet.next;
-  const run = { id: event.run, method, sheet: payload.sheets[method], events: [], answer: null };
+  const method = event.data.method;
+  if (!payload.sheets[method]) return null;
+  const run = { id: event.run, method, sheet: payload.sheets[method], events: [], answer: null, rows: {} };
   runs.push(run);
   return run;
 }
@@ -68,18 +71,20 @@ export function act(name, data = {}, run = now().id) {
   );
 }
 
-// An act that ends the run carries the result that this page shows for it.
+// An act that ends a stage carries the result that this page shows for it.
 function noteShown(event) {
   const { sheet, state } = now();
-  const row = state.spot === "finished" && final(sheet, state);
-  if (row?.f) Object.assign(event.shown, { f: row.f, r: row.r, s: row.s });
+  const row = state.stages[state.at].finish && final(sheet, state, state.at);
+  if (!row?.f) return;
+  Object.assign(event.shown, { f: row.f, s: row.s, stage: sheet.stages[state.at].id }, row.r ? { r: row.r } : {});
 }
 
 function signalOf(name) {
   const { state, sheet } = now();
-  const full = current()?.count >= sheet.rules.max;
+  const stage = sheet.stages[state.at];
+  const full = stage.counts && current()?.count >= stage.rules.max;
   if (name === "drop" && !full) return "counted";
-  return full || ["finished", "blank-failed"].includes(state.spot) ? "stop" : "";
+  return full || ["finished", "blank-failed", "stage-end"].includes(state.spot) ? "stop" : "";
 }
 
 // Wall time with the device's own offset to UTC.
@@ -101,7 +106,17 @@ export const acts = {
   "back-off": () => act(current()?.kind === "backed-off" ? "plain" : "back-off"),
   doubt: () => act(current()?.kind === "doubt" ? "plain" : "doubt"),
   "check-drop": () => act("check-drop"),
-  "go-on": () => act("begin", { continues: now().id, method: now().sheet.next }, crypto.randomUUID()),
+  "go-on": () => act("begin", { continues: now().id, method: stageHere().rules.next }, crypto.randomUUID()),
+  time: () => act("time", { step: now().state.step }),
+  stage: () => act("stage"),
+  dilute: (button) => act("dilute", { by: Number(button.dataset.by) }),
+  all: () => {
+    const { sheet, state } = now();
+    const order = orderOf(now());
+    const rest = order.slice(order.indexOf(state.step));
+    const stop = rest.findIndex((id) => sheet.steps[id].kind !== "tick");
+    for (const step of rest.slice(0, stop)) act("tick", { step });
+  },
   "take-back": () => {
     const last = lastStanding(now().events);
     if (!last || spotOf(now(), device) === "held") return;
@@ -109,7 +124,7 @@ export const acts = {
     act("undo", { event: last.id });
   },
   "take-over": () => act("take-over"),
-  read: async () => {
+  "put-away": async () => {
     const refused = await outbox.refused();
     await outbox.forget(refused.map((row) => row.id));
     show($("refused"), false);
@@ -120,6 +135,7 @@ export const acts = {
 };
 
 const current = () => currentOf(now().state);
+const stageHere = () => now().sheet.stages[now().state.at];
 
 main.addEventListener("click", (event) => {
   const button = event.target.closest("button[data-act]");
@@ -131,12 +147,23 @@ main.addEventListener("click", (event) => {
 $("typed").addEventListener("submit", (event) => {
   event.preventDefault();
   const text = $("typed-count").value.trim();
-  if (!/^\d+$/.test(text) || Number(text) > now().sheet.rules.max) return $("typed-count").setAttribute("aria-invalid", "true");
+  if (!/^\d+$/.test(text) || Number(text) > stageHere().rules.max) return $("typed-count").setAttribute("aria-invalid", "true");
   $("typed-count").removeAttribute("aria-invalid");
   $("typed-count").value = "";
   $("typed-count").blur();
   act("set", { count: Number(text) });
 });
+
+// A tablet in the figure: the next one is added, an earlier one is where the count goes back to.
+main.addEventListener("click", (event) => {
+  const tablet = event.target.closest("[data-tablet]");
+  if (!tablet || spotOf(now(), device) !== "count") return;
+  const count = Number(tablet.dataset.tablet);
+  if (count === current().count + 1) act("drop");
+  else act("set", { count });
+});
+
+listenToReading((raw) => act("read", { step: now().state.step, raw }));
 
 // ---- painting
 
@@ -145,12 +172,33 @@ const show = (element, shown) => element.toggleAttribute("hidden", !shown);
 
 function paint() {
   const run = now();
-  for (const one of runs) one.row = one.answer?.digest === digest(one.state) && one.answer.result ? one.answer.result : final(one.sheet, one.state);
+  for (const one of runs) one.rows = rowsOf(one);
   const spot = spotOf(run, device);
   main.dataset.now = spot;
   paintRun(run, runs, spot);
   tellCountedOut(runs, device);
   paintTime();
+}
+
+// What each stage and difference came to: the server's word where it read the same acts.
+function rowsOf({ sheet, state, answer }) {
+  const said = answer?.digest === digest(state) ? answer.results : {};
+  const own = sheet.stages.map(({ id }, at) => [id, final(sheet, state, at)]);
+  return { ...Object.fromEntries(own.filter(([, row]) => row)), ...said };
+}
+
+// A clock at hand moves by itself; its end is told once.
+let rang = "";
+function tickClock() {
+  const run = now();
+  const spot = spotOf(run, device);
+  paintClock(run, spot);
+  if (spot !== "wait") return;
+  paintTitle(run, spot);
+  const { over } = waitOf(run);
+  const wait = `${run.id}/${run.state.stages[run.state.at].dets.length}/${run.state.step}`;
+  if (over && rang !== wait) signal("stop");
+  if (over) rang = wait;
 }
 
 function paintTime() {
@@ -231,8 +279,14 @@ outbox.known().then(
 );
 paint();
 setInterval(paintTime, 5000);
+setInterval(tickClock, 250);
 setInterval(() => sender.pull(), PULL_EVERY);
-listenToSwitches($("signals"), paint);
+const foldGuidance = () => (main.dataset.folded = practised() ? "yes" : "no");
+foldGuidance();
+listenToSwitches($("signals"), () => {
+  foldGuidance();
+  paint();
+});
 storeThisPage(main.dataset.scope).then(
   (kept) => (main.dataset.stored = kept ? "yes" : "no"),
   () => (main.dataset.stored = "no"),

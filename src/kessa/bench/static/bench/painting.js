@@ -1,183 +1,214 @@
-// Paints where a run stands: its step or count, what to watch, its result, the tape.
-import { gauge, SIGNS } from "./gauge.js";
+// Paints where a run stands: its step, count, clock or reading, what to watch, its results, the tape.
+import { clockText, holdLeft, orderOf, readWithin, waitOf } from "./clocks.js";
+import { paintCount, swirl } from "./counting.js";
+import { isSample } from "./machine.js";
+import { figureOf, openReading } from "./reading.js";
+import { paintPicture } from "./pictures.js";
+import { paintResult } from "./results.js";
 import { said } from "./rows.js";
 import { titleCounts } from "./signals.js";
-import { nameOf, paintTape } from "./tape.js";
+import { nameOf, paintTape, unitOf } from "./tape.js";
 
 const $ = (id) => document.getElementById(id);
 const text = (id, words) => ($(id).textContent = words ?? "");
 const show = (element, shown) => element.toggleAttribute("hidden", !shown);
+const made = (name, textContent) => Object.assign(document.createElement(name), { textContent });
 
 // The determination under way, if one is.
 export function currentOf(state) {
-  const last = state.dets.at(-1);
+  const last = state.stages[state.at].dets.at(-1);
   return last && !last.closed && !last.rejected ? last : null;
 }
 
+const stageOf = ({ sheet, state }) => sheet.stages[state.at];
+
+// Whether the scale ended and something else can go on from there.
+function mayGoOn({ sheet, state }) {
+  const { next, dilute } = sheet.stages[state.at].rules;
+  const held = state.stages[state.at];
+  return held.finish === "beyond" && (Boolean(next) || (dilute.length > 0 && held.dilution === 1));
+}
+
 // Which part of the page the run stands at, as *device* sees it.
-export function spotOf({ sheet, state }, device) {
+export function spotOf(run, device) {
+  const { sheet, state } = run;
   if (![undefined, "", device].includes(currentOf(state)?.holder)) return "held";
   if (state.spot === "step") return sheet.steps[state.step].kind;
-  if (state.spot !== "finished") return state.spot;
-  return state.finish === "beyond" && sheet.next ? "beyond" : "finished";
+  if (state.spot === "finished" && mayGoOn(run)) return "beyond";
+  return state.spot;
 }
 
-function heading({ sheet, state }, spot) {
-  const words = sheet.words;
+function heading(run, spot) {
+  const { sheet, state } = run;
+  const words = stageOf(run).words;
   const step = sheet.steps[state.step];
-  if (spot === "held") return [words.held.title, words.held.lead];
-  if (step) return [step.title, step.lead, step.caution];
+  const finish = state.spot === "stage-end" ? state.stages[state.at].finish : state.finish;
+  if (spot === "held") return [sheet.words.held.title, sheet.words.held.lead];
+  if (step) return [step.times ? `${step.title}, ${step.times} times` : step.title, step.lead, step.caution];
   if (spot === "reading") return [words.reading.title, words.reading.lead];
   if (spot === "blank-failed") return [words.failed.title, words.failed.lead];
-  if (state.finish === "beyond") return [words.beyond.title, words.beyond.lead];
-  if (state.finish === "not-repeatable") return [words.notRepeatable.title, words.notRepeatable.lead];
-  if (state.finish === "not-tested") return [words.stopped, state.cause];
-  return [words.done, ""];
+  if (finish === "beyond" || mayGoOn(run)) return [words.beyond.title, words.beyond.lead];
+  if (finish === "not-repeatable") return [words.notRepeatable.title, words.notRepeatable.lead];
+  if (finish === "not-tested") return [sheet.words.stopped, state.cause];
+  if (spot === "stage-end") return [words.ended.title, words.ended.lead];
+  return [sheet.words.done, ""];
 }
 
-function eyebrow({ sheet, state }) {
-  const last = state.dets.at(-1);
+function eyebrow(run) {
+  const { sheet, state } = run;
+  const last = state.stages[state.at].dets.at(-1);
+  const order = orderOf(run);
+  const stage = sheet.stages.length > 1 ? ` · ${stageOf(run).title}` : "";
   const name = last ? nameOf(sheet.words, last) : sheet.words.before;
-  const order = last && last.role !== "blank" ? sheet.order.sample : last ? sheet.order.blank : sheet.order.before;
+  const diluted = last?.diluted > 1 ? `, ${sheet.words.diluted.replace("{by}", last.diluted)}` : "";
   const at = order.indexOf(state.step);
   const where = at < 0 ? "" : ` · ${at + 1} / ${order.length}`;
-  return `${sheet.method.short} · ${name}${where}`;
-}
-
-function paintCount({ sheet, state }, spot) {
-  const d = currentOf(state);
-  const shown = d && (spot === "count" || spot === "reading" || (spot === "held" && d.count));
-  show($("count"), shown);
-  if (!shown) return;
-  text("n", spot === "reading" ? said(d) : d.count);
-  const unit = $("unit");
-  text("unit", d.count === 1 ? unit.dataset.one : unit.dataset.many);
-  text("so", d.role === "blank" ? "" : sheet.running[d.count]);
-  text("per", d.role === "blank" ? sheet.words.blankPer : sheet.words.perDrop);
-  const full = d.count >= sheet.rules.max;
-  const [add, , end, beyond] = document.querySelectorAll('[data-spot="count"] > button');
-  show(add, !full);
-  show(beyond, full);
-  end.disabled = d.count === 0;
-  const next = $("next-label");
-  const label = { plain: next.dataset.drop, "backed-off": next.dataset.backedOff, doubt: next.dataset.doubt }[d.kind];
-  next.textContent = (label ?? "").replace("{n}", d.count).replace("{m}", d.count - 1);
-  text("doubt-label", `${d.count - 1} / ${d.count}`);
-  const [, tooStrong, doubt] = document.querySelectorAll('[data-spot="reading"] > button');
-  tooStrong.disabled = d.role === "blank" && d.count < 2;
-  doubt.disabled = d.count < 2;
-  tooStrong.setAttribute("aria-pressed", d.kind === "backed-off");
-  doubt.setAttribute("aria-pressed", d.kind === "doubt");
-  show($("checked"), d.checks > 0);
-  text("checked", `${sheet.words.checkDrop}: ${d.checks}`);
+  return `${sheet.method.short}${stage} · ${name}${diluted}${where}`;
 }
 
 function paintAnswers({ sheet, state }, spot) {
   if (spot !== "check") return $("answers").replaceChildren();
   const answers = sheet.steps[state.step].answers.map((answer, index) => {
-    const button = document.createElement("button");
+    const button = made("button", "");
     button.type = "button";
     button.className = `btn big wide${index ? "" : " main"}`;
-    button.dataset.act = "answer";
-    button.dataset.answer = answer.id;
-    button.append(answer.label, " ", Object.assign(document.createElement("kbd"), { textContent: index + 1 }));
+    Object.assign(button.dataset, { act: "answer", answer: answer.id });
+    button.append(answer.label, " ", made("kbd", index + 1));
     return button;
   });
   $("answers").replaceChildren(...answers);
 }
 
-function paintWatch({ sheet, state }, spot) {
-  const words = sheet.words;
-  const strong = (id, value, after = "") => {
-    const element = $(id);
-    show(element, Boolean(value));
-    element.replaceChildren(`${element.dataset.text} `, Object.assign(document.createElement("b"), { textContent: value }), after);
-  };
-  const counting = spot === "count" && currentOf(state).role !== "blank";
-  const first = state.dets.find((d) => d.role === "first" && d.closed && !d.rejected);
-  strong("w-first", counting && first ? `${said(first)} ${words.drops}` : "");
-  strong("w-usual", counting ? sheet.usual : "");
-  strong("w-stop", spot === "count" ? words.stopAt : "", `, ${words.then}`);
+function strong(id, value, after = "") {
+  const element = $(id);
+  show(element, Boolean(value));
+  element.replaceChildren(`${element.dataset.text} `, made("b", value), after);
 }
 
-function paintResult(run) {
+function paintWatch(run, spot) {
+  const { state } = run;
+  const stage = stageOf(run);
+  const sampled = ["count", "read"].includes(spot) && isSample(currentOf(state).role);
+  const first = state.stages[state.at].dets.find((d) => d.role === "first" && d.closed && !d.rejected);
+  strong("w-first", sampled && first && !stage.words.blind ? `${said(stage, first)} ${unitOf(stage, first)}` : "");
+  strong("w-usual", sampled ? stage.usual : "");
+  strong("w-stop", spot === "count" ? stage.words.stopAt : "", `, ${stage.words.then}`);
+}
+
+// What changes by itself as seconds pass: the clock of a wait, how long a reading still counts.
+export function paintClock(run, spot) {
+  const left = readWithin(run);
+  strong("w-within", left !== null && left >= 0 ? clockText(left) : "");
+  show($("w-late"), left !== null && left < 0);
+  const hold = holdLeft(run);
+  strong("w-hold", hold === null ? "" : clockText(hold));
+  show($("clock"), spot === "wait");
+  if (spot !== "wait") return;
+  const { wait, ran, left: rest, over, late, lasts } = waitOf(run);
+  const counts = wait.s > 0 || wait.rule === "computed";
+  text("clock-time", counts && rest > 0 ? clockText(rest) : clockText(counts ? ran - lasts : ran));
+  text("clock-says", $("clock-says").dataset[late ? "late" : !counts ? "ran" : rest > 0 ? "left" : "over"]);
+  text("clock-words", wait.words);
+  text("clock-until", wait.until ?? "");
+  $("clock").dataset.state = late ? "late" : over || wait.early ? "over" : "running";
+  const button = document.querySelector('[data-act="time"]');
+  const ready = over || wait.early;
+  button.classList.toggle("main", ready);
+  text("time-label", button.dataset[wait.rule === "until" ? "until" : ready ? "over" : "early"]);
+}
+
+function paintFigure(run, spot) {
   const { sheet, state } = run;
-  const row = run.row;
-  show($("result"), state.spot === "finished");
-  if (state.spot !== "finished") return;
-  show($("result").querySelector(".result-top"), Boolean(row?.f));
-  if (row?.f) {
-    text("r-figure", row.f);
-    text("r-unit", row.u);
-    text("r-range", row.r);
-    $("r-gauge").replaceChildren(gauge(row));
-    const sign = $("r-sign");
-    sign.className = `sign ${row.s}`;
-    sign.textContent = `${SIGNS[row.s]} ${row.w}${row.a ? ` · ${row.a}` : ""}`;
-  }
-  const missing = !row?.f && ["done", "beyond"].includes(state.finish);
-  text("r-working", row?.k ?? (missing ? sheet.words.later : ""));
-  const told = (row?.t ?? []).map((sentence) => Object.assign(document.createElement("p"), { className: "told", textContent: sentence }));
-  $("r-told").replaceChildren(...told);
-  const causes = state.finish === "not-repeatable" ? sheet.words.notRepeatable.causes : [];
-  $("r-causes").replaceChildren(...causes.map((cause) => Object.assign(document.createElement("li"), { textContent: cause })));
-  show($("r-waste"), true);
-  text("r-waste", sheet.words.waste);
-  const id = run.answer?.result?.id;
-  const link = $("to-log");
-  show(link, Boolean(id));
-  show($("not-yet"), !id);
-  if (id) link.href = $("main").dataset.result.replace("/0/", `/${id}/`);
+  const stage = stageOf(run);
+  const step = sheet.steps[state.step];
+  const own = !step || ["count", "read"].includes(step.kind) || step.picture === "count";
+  const slot = step?.slot ?? Object.keys(stage.slots).at(-1) ?? "";
+  const shown = own ? figureOf(sheet.method.id, stage.id, slot) : null;
+  for (const figure of document.querySelectorAll(".instrument")) show(figure, figure === shown);
+  paintPicture(sheet, stage, step, own ? "" : step.picture);
+  const turned = ["reading", "finished", "blank-failed", "stage-end", "beyond"].includes(spot);
+  shown?.querySelector(".flask")?.classList.toggle("has-turned", turned);
+  const drawn = shown || document.querySelector("[data-picture]:not([hidden])");
+  show($("fig"), Boolean(drawn) && !["finished", "stage-end", "beyond"].includes(spot));
 }
 
-function paintFigure({ sheet, state }, spot) {
-  const wanted = sheet.steps[state.step]?.picture ?? "count";
-  const flask = !["rinse", "fill", "reagent", "colour", "ph"].includes(wanted);
-  for (const picture of document.querySelectorAll("[data-picture]")) show(picture, picture.dataset.picture === wanted);
-  const svg = document.querySelector(".flask");
-  show(svg, flask);
-  svg.classList.toggle("has-turned", ["reading", "finished"].includes(spot) || spot === "blank-failed");
-  show($("fig"), spot !== "finished");
+function paintAids({ sheet, state }) {
+  const aids = sheet.steps[state.step]?.aids ?? [];
+  $("aids").replaceChildren(...aids.map((aid) => made("li", aid)));
+  show($("aids"), aids.length > 0);
 }
 
-let lastCount = 0;
-function swirl({ state }) {
-  const d = currentOf(state);
-  const count = d ? d.count : 0;
-  if (count > lastCount) {
-    const svg = document.querySelector(".flask");
-    svg.classList.remove("falling");
-    svg.getBoundingClientRect();
-    svg.classList.add("falling");
+function paintEnds(run, spot) {
+  const { sheet, state } = run;
+  const stage = stageOf(run);
+  const next = sheet.stages[state.at + 1];
+  show($("go-on"), spot === "beyond" && Boolean(stage.rules.next));
+  $("go-on").firstChild.textContent = `${stage.words.beyond.button} `;
+  const on = document.querySelector('[data-act="stage"]');
+  on.firstChild.textContent = `${sheet.words.nextStage.replace("{title}", next?.title ?? "")} `;
+  const fresh = ["tick", "check", "count", "read", "wait"].includes(spot) && currentOf(state)?.role === "first" && !currentOf(state).holder;
+  const ended = state.stages[state.at].finish === "beyond" && state.stages[state.at].dilution === 1;
+  const offered = ended || fresh ? stage.rules.dilute : [];
+  for (const box of document.querySelectorAll(".dilutions")) {
+    const buttons = offered.map((by) => {
+      const button = made("button", stage.words.beyond.dilute.replace("{by}", by));
+      button.type = "button";
+      button.className = ended ? "btn big wide" : "btn quiet";
+      Object.assign(button.dataset, { act: "dilute", by });
+      return button;
+    });
+    box.replaceChildren(...(box.id === "dilute-first" ? (ended ? [] : buttons) : ended ? buttons : []));
   }
-  lastCount = count;
+}
+
+function paintAll({ sheet, state }, spot) {
+  const order = orderOf({ sheet, state });
+  const rest = order.slice(order.indexOf(state.step));
+  const stop = rest.find((id) => sheet.steps[id].kind !== "tick");
+  const several = spot === "tick" && rest.indexOf(stop) > 1;
+  show($("all"), several);
+  if (several) text("all-label", sheet.words.allUpTo.replace("{title}", sheet.steps[stop].title));
+}
+
+function paintSuspects(stage) {
+  const suspects = (stage.words.failed?.suspects ?? []).flatMap(({ what, do: doing }) => [made("dt", what), made("dd", doing)]);
+  $("suspects").replaceChildren(...suspects);
 }
 
 export function paintRun(run, runs, spot) {
   const { sheet, state } = run;
   const d = currentOf(state);
+  const stage = stageOf(run);
   const [title, lead, caution] = heading(run, spot);
-  const third = spot !== "finished" && state.dets.at(-1)?.role === "third" && state.step === sheet.order.sample[0];
+  const third = d?.role === "third" && state.step === stage.order.sample[0];
   text("eyebrow", eyebrow(run));
   if ($("title").textContent !== title) text("title", title);
-  text("lead", third ? `${sheet.words.third.lead} ${lead}` : lead);
+  text("lead", third ? `${stage.words.third.lead} ${lead ?? ""}` : lead);
   show($("caution"), Boolean(caution));
   text("caution", caution);
   for (const box of document.querySelectorAll("[data-spot]")) show(box, box.dataset.spot === spot);
-  paintCount(run, spot);
+  show(document.querySelector(".after"), state.spot === "finished");
+  paintCount(run, spot, d, stage);
   paintAnswers(run, spot);
+  paintAids(run);
+  if (spot === "read") openReading(run, d);
   paintWatch(run, spot);
-  paintResult(run);
+  paintClock(run, spot);
+  paintResult(run, spot);
   paintFigure(run, spot);
-  const suspects = sheet.words.failed.suspects.flatMap(({ what, do: doing }) => [
-    Object.assign(document.createElement("dt"), { textContent: what }),
-    Object.assign(document.createElement("dd"), { textContent: doing }),
-  ]);
-  $("suspects").replaceChildren(...suspects);
+  paintEnds(run, spot);
+  paintAll(run, spot);
+  paintSuspects(stage);
   const length = paintTape($("tape"), runs);
   text("tape-note", length ? String(length) : "");
   show($("causes"), Boolean(d));
-  show(document.querySelector('[data-act="stop"]'), state.spot !== "finished");
-  document.title = `${d && spot === "count" && titleCounts() ? `${d.count} · ` : ""}${sheet.method.short} · Kessa`;
-  swirl(run);
+  show(document.querySelector('.other [data-act="stop"]'), state.spot !== "finished");
+  paintTitle(run, spot);
+  swirl(run, d);
+}
+
+export function paintTitle(run, spot) {
+  const { sheet, state } = run;
+  const lead = spot === "count" ? currentOf(state).count : spot === "wait" ? $("clock-time").textContent : null;
+  document.title = `${lead !== null && titleCounts() ? `${lead} · ` : ""}${sheet.method.short} · Kessa`;
 }

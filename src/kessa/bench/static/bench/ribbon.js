@@ -12,6 +12,8 @@ function piece(className, text, left, width) {
   return element;
 }
 
+const AHEAD = ["blank", "standard", "reference", "first", "second"];
+
 // Blocks of the run: done ones with their own times, the present one, those to come as planned.
 function blocks(runs, now) {
   const made = [];
@@ -19,21 +21,26 @@ function blocks(runs, now) {
   for (const { sheet, state, events } of runs) {
     const times = events.map((event) => ms(event.at)).sort((a, b) => a - b);
     at = Math.max(at ?? 0, times[0] ?? now);
-    const seconds = (role) => (role === "blank" ? sheet.plan.blank : sheet.plan.sample) * 1000;
-    for (const d of state.dets) {
-      const open = !d.closed && !d.rejected;
-      const ended = ms(d.at || d.times.at(-1) || new Date(at).toISOString());
-      const end = open ? Math.max(now, at + seconds(d.role)) : Math.max(ended, at + 1000);
-      made.push({ name: nameOf(sheet.words, d), from: at, to: end, kind: open ? "now" : d.rejected ? "struck" : "done" });
-      at = end;
-    }
-    if (state.finish) continue;
-    const had = new Set(state.dets.map((d) => d.role));
-    for (const role of ["blank", "first", "second"])
-      if (!had.has(role)) {
-        made.push({ name: sheet.words.roles[role], from: at, to: at + seconds(role), kind: "next" });
-        at += seconds(role);
+    sheet.stages.forEach((stage, index) => {
+      const held = state.stages[index];
+      const seconds = (role) => (stage.plan[role] ?? stage.plan.sample) * 1000;
+      const titled = sheet.stages.length > 1 ? `${stage.title}: ` : "";
+      for (const d of held.dets) {
+        const open = !d.closed && !d.rejected;
+        const ended = ms(d.at || d.times.at(-1) || new Date(at).toISOString());
+        const end = open ? Math.max(now, at + seconds(d.role)) : Math.max(ended, at + 1000);
+        made.push({ name: titled + nameOf(sheet.words, d), from: at, to: end, kind: open ? "now" : d.rejected ? "struck" : "done" });
+        at = end;
       }
+      if (held.finish || state.finish) return;
+      const had = new Set(held.dets.map((d) => d.role));
+      const wanted = [...stage.roles, ...(stage.rules.least === 1 ? ["first"] : ["first", "second"])];
+      for (const role of AHEAD)
+        if (wanted.includes(role) && !had.has(role)) {
+          made.push({ name: titled + sheet.words.roles[role], from: at, to: at + seconds(role), kind: "next" });
+          at += seconds(role);
+        }
+    });
   }
   return made;
 }

@@ -1,8 +1,11 @@
 // Sound, vibration and the count in the title: each can be switched off on this device.
 
-const KINDS = ["sound", "vibration", "title"];
-const isOn = (kind) => localStorage.getItem(`kessa-${kind}`) !== "off";
+const KINDS = ["sound", "vibration", "title", "practised"];
+const OFF_AT_FIRST = ["practised"];
+const isOn = (kind) => (localStorage.getItem(`kessa-${kind}`) ?? (OFF_AT_FIRST.includes(kind) ? "off" : "on")) === "on";
 
+// A practised hand folds the guidance away and keys the readings.
+export const practised = () => isOn("practised");
 export const titleCounts = () => isOn("title");
 
 let audio = null;

@@ -1,0 +1,163 @@
+// What each act does to the machine; each answers whether it had a place. As kessa_core.runs.acts.
+import { parse } from "./scale.js";
+
+const SAMPLES = ["first", "second", "third"];
+const counting = (m) => (m.at("count") ? m.current : null);
+const reading = (m) => (m.state.spot === "reading" ? m.current : null);
+const here = (m, kind, event) => m.at(kind) && event.data.step === m.state.step;
+
+function closed(m, d) {
+  d.closed = true;
+  m.settle(d);
+  return true;
+}
+
+function as(kind, least) {
+  return (m) => {
+    const d = reading(m);
+    if (!d || (least && d.count < 2 && (kind === "doubt" || d.role === "blank"))) return false;
+    d.kind = kind;
+    return true;
+  };
+}
+
+function read(m, event) {
+  const step = m.sheet.steps[m.state.step];
+  const d = m.current;
+  if (!here(m, "read", event) || !d) return false;
+  const { n, kind, error } = parse(m.stage.slots[step.slot], String(event.data.raw));
+  if (error) return false;
+  const slots = Object.keys(m.stage.slots);
+  const last = slots.at(-1);
+  d.places[step.slot] = n;
+  d.raw[step.slot] = event.data.raw;
+  if (kind !== "plain") d.kind = kind;
+  d.at = event.at;
+  if (kind === "beyond") d.places[last] = n;
+  else if (step.slot !== last) {
+    m.done(event);
+    return true;
+  }
+  m.mark(event);
+  d.ended = true;
+  return closed(m, d);
+}
+
+function answer(m, event) {
+  if (!here(m, "check", event)) return false;
+  const chosen = m.sheet.steps[event.data.step].answers.find((one) => one.id === event.data.answer);
+  if (!chosen) return false;
+  const d = m.current;
+  if (chosen.then === "next") m.done(event);
+  else if (chosen.then === "again") m.strike(chosen.cause);
+  else if (chosen.then === "absent" && d) {
+    Object.assign(d, { kind: "absent", at: event.at });
+    return closed(m, d);
+  } else m.giveUp(chosen.cause ?? "");
+  return true;
+}
+
+function dilute(m, { data }) {
+  if (!m.stage.rules.dilute.includes(data.by)) return false;
+  const ended = ["stage-end", "finished"].includes(m.state.spot);
+  if (ended && m.held.finish === "beyond" && m.held.dilution === 1) {
+    m.held.dilution = data.by;
+    m.reopen();
+    m.open("first");
+    return true;
+  }
+  const d = m.current;
+  const fresh = d && !d.holder && SAMPLES.includes(d.role);
+  if (!fresh || m.held.dets.some((one) => SAMPLES.includes(one.role) && one.closed && !one.rejected)) return false;
+  m.held.dets.pop();
+  m.held.dilution = data.by;
+  m.open("first");
+  return true;
+}
+
+function putRight(m, at, d, { kind, drops, raw, slot }) {
+  const stage = m.sheet.stages[at];
+  if (!stage.counts) {
+    const slots = Object.keys(stage.slots);
+    const name = slot || slots.at(-1);
+    if (!slots.includes(name) || raw === undefined) return false;
+    const found = parse(stage.slots[name], String(raw));
+    if (found.error) return false;
+    d.places = { ...d.places, [name]: found.n };
+    d.raw = { ...d.raw, [name]: raw };
+    d.kind = found.kind;
+    return true;
+  }
+  if (drops === undefined || drops > stage.rules.max) return false;
+  if (drops < 2 && ["backed-off", "doubt"].includes(kind)) return false;
+  Object.assign(d, { count: drops, kind });
+  return true;
+}
+
+function correct(m, { data }) {
+  const d = m.state.dets.find((one) => one.id === data.determination);
+  if (!d || !d.closed || d.rejected || d.kind === "beyond" || m.state.finish === "not-tested") return false;
+  const was = { count: d.count, kind: d.kind, places: d.places, why: data.why };
+  if (data.kind === "struck") d.rejected = data.why;
+  else if (!putRight(m, d.stage, d, data)) return false;
+  d.was.push(was);
+  m.reconsider(d.stage);
+  return true;
+}
+
+export const ACTS = {
+  tick: (m, event) => here(m, "tick", event) && (m.done(event), true),
+  time: (m, event) => here(m, "wait", event) && (m.done(event), true),
+  answer,
+  read,
+  drop(m, event) {
+    const d = counting(m);
+    if (!d || d.count >= m.stage.rules.max) return false;
+    d.count += 1;
+    d.times.push(event.at);
+    return true;
+  },
+  set(m, event) {
+    const d = counting(m);
+    const { count } = event.data;
+    if (!d || count > m.stage.rules.max) return false;
+    d.times = [...d.times, ...Array(count).fill(event.at)].slice(0, count);
+    d.count = count;
+    return true;
+  },
+  end(m, event) {
+    const d = counting(m);
+    if (!d || !d.count) return false;
+    m.mark(event);
+    Object.assign(d, { ended: true, at: event.at });
+    Object.assign(m.state, { spot: "reading", step: "" });
+    return true;
+  },
+  beyond(m, event) {
+    const d = counting(m);
+    if (!d || d.count < m.stage.rules.max) return false;
+    Object.assign(d, { ended: true, kind: "beyond", at: event.at });
+    return closed(m, d);
+  },
+  plain: as("plain", false),
+  "back-off": as("backed-off", true),
+  doubt: as("doubt", true),
+  "check-drop": (m) => (reading(m) ? ((reading(m).checks += 1), true) : false),
+  next: (m) => (reading(m) ? closed(m, reading(m)) : false),
+  again: (m) => m.state.spot === "blank-failed" && (m.open("blank"), true),
+  stage(m) {
+    if (m.state.spot !== "stage-end") return false;
+    m.beginStage(m.state.at + 1);
+    m.goOn();
+    return true;
+  },
+  dilute,
+  reject: (m, event) => Boolean(m.current) && (m.strike(event.data.cause || "rejected"), true),
+  stop: (m, event) => m.state.spot !== "finished" && (m.giveUp(event.data.cause || "stopped"), true),
+  note: () => true,
+  "take-over"(m, event) {
+    if (m.current) m.current.holder = event.device;
+    return true;
+  },
+  correct,
+};

@@ -1,0 +1,56 @@
+// Waits: when a clock began, how long it has run, what is left; and until when a reading counts.
+import { isSample, secondsOf } from "./machine.js";
+
+const seconds = (from, now) => Math.max(0, (now - Date.parse(from)) / 1000);
+
+export function orderOf({ sheet, state }) {
+  const held = state.stages[state.at];
+  const last = held.dets.at(-1);
+  if (!last || last.closed || last.rejected) return sheet.before;
+  const order = sheet.stages[state.at].order;
+  return order[isSample(last.role) ? (last.diluted > 1 ? "diluted" : "sample") : last.role];
+}
+
+// The wait at hand: seconds run, seconds it lasts, where it must be over, and its words.
+export function waitOf(run, now = Date.now()) {
+  const { sheet, state } = run;
+  const wait = state.spot === "step" && sheet.steps[state.step].wait;
+  if (!wait) return null;
+  const began = state.moments[wait.starts] ?? state.last?.at;
+  const ran = began ? seconds(began, now) : 0;
+  const lasts = secondsOf(sheet, state, wait) ?? 0;
+  return { wait, ran, lasts, left: lasts - ran, over: !wait.early && ran >= lasts, late: wait.to !== undefined && ran > wait.to };
+}
+
+// Seconds left in which the reading at hand still counts; null where nothing hurries.
+export function readWithin(run, now = Date.now()) {
+  const { sheet, state } = run;
+  if (state.spot !== "step" || sheet.steps[state.step].kind !== "read") return null;
+  const order = orderOf(run);
+  const here = order.indexOf(state.step);
+  const at = order.findLastIndex((id, index) => index < here && sheet.steps[id].wait);
+  const before = order[at];
+  if (!before) return null;
+  const { wait } = sheet.steps[before];
+  const began = state.moments[wait.starts ?? order[at - 1]];
+  const limit = wait.to ?? sheet.steps[state.step].within_s;
+  return began && limit ? Math.round(limit - seconds(began, now)) : null;
+}
+
+// Seconds an endpoint still has to hold; null where it need not, or has.
+export function holdLeft(run, now = Date.now()) {
+  const { sheet, state } = run;
+  const d = state.stages[state.at].dets.at(-1);
+  if (state.spot !== "reading" || !d) return null;
+  const holds = sheet.steps[orderOf(run).at(-1)].hold_s;
+  const left = holds ? Math.ceil(holds - seconds(d.at, now)) : 0;
+  return left > 0 ? left : null;
+}
+
+export function clockText(total) {
+  const whole = Math.max(0, Math.ceil(total));
+  const two = (n) => String(n).padStart(2, "0");
+  const hours = Math.trunc(whole / 3600);
+  const minutes = Math.trunc((whole % 3600) / 60);
+  return hours ? `${hours}:${two(minutes)}:${two(whole % 60)}` : `${minutes}:${two(whole % 60)}`;
+}

@@ -1,0 +1,50 @@
+// Paints a count: the number, what it would come to, the word about its last one; moves the figure.
+import { figureOf } from "./reading.js";
+import { said } from "./rows.js";
+
+const $ = (id) => document.getElementById(id);
+const text = (id, words) => ($(id).textContent = words ?? "");
+const show = (element, shown) => element.toggleAttribute("hidden", !shown);
+
+export function paintCount({ sheet }, spot, d, stage) {
+  const shown = Boolean(d && stage.counts && (spot === "count" || spot === "reading" || (spot === "held" && d.count)));
+  show($("count"), shown);
+  if (!shown) return;
+  const words = stage.words;
+  text("n", spot === "reading" ? said(stage, d) : d.count);
+  text("unit", d.count === 1 ? words.one : words.many);
+  text("so", d.role === "blank" ? "" : stage.running[d.count]);
+  text("per", d.role === "blank" ? words.blankPer : words.perDrop);
+  const full = d.count >= stage.rules.max;
+  const [add, , end, beyond] = document.querySelectorAll('[data-spot="count"] > button');
+  show(add, !full);
+  show(beyond, full);
+  add.firstChild.textContent = `${words.add} `;
+  end.firstChild.textContent = `${words.end} `;
+  beyond.firstChild.textContent = `${words.noChangeStop} `;
+  end.disabled = d.count === 0;
+  const next = $("next-label");
+  const label = { plain: next.dataset.drop, "backed-off": next.dataset.backedOff, doubt: next.dataset.doubt }[d.kind];
+  next.textContent = (label ?? "").replace("{n}", d.count).replace("{m}", d.count - 1);
+  text("doubt-label", `${d.count - 1} / ${d.count}`);
+  const [, tooStrong, doubt] = document.querySelectorAll('[data-spot="reading"] > button');
+  tooStrong.disabled = d.role === "blank" && d.count < 2;
+  doubt.disabled = d.count < 2;
+  tooStrong.setAttribute("aria-pressed", d.kind === "backed-off");
+  doubt.setAttribute("aria-pressed", d.kind === "doubt");
+  show($("checked"), d.checks > 0);
+  text("checked", `${words.checkDrop}: ${d.checks}`);
+  for (const tablet of document.querySelectorAll("[data-tablet]")) tablet.classList.toggle("in", Number(tablet.dataset.tablet) <= d.count);
+}
+
+let lastCount = 0;
+export function swirl({ sheet, state }, d) {
+  const count = d ? d.count : 0;
+  if (count > lastCount) {
+    const flask = figureOf(sheet.method.id, sheet.stages[state.at].id, "")?.querySelector(".flask");
+    flask?.classList.remove("falling");
+    flask?.getBoundingClientRect();
+    flask?.classList.add("falling");
+  }
+  lastCount = count;
+}

@@ -1,0 +1,40 @@
+// Fold order and undo: which acts count, in which order. The same as kessa_core.runs.order.
+
+const FIRM = ["correct", "take-over"];
+export const FREE = ["note", ...FIRM];
+
+const compare = (a, b) => (a < b ? -1 : a > b ? 1 : 0);
+
+export function ordered(events) {
+  const once = new Map(events.map((event) => [event.id, event]));
+  return [...once.values()].sort(
+    (a, b) => a.lamport - b.lamport || compare(a.device, b.device) || a.seq - b.seq || compare(a.id, b.id),
+  );
+}
+
+export function undone(inOrder) {
+  const place = new Map(inOrder.map((event, index) => [event.id, index]));
+  const gone = new Set();
+  for (let at = inOrder.length - 1; at >= 0; at -= 1) {
+    const event = inOrder[at];
+    if (event.act !== "undo" || gone.has(event.id)) continue;
+    const target = place.get(event.data.event) ?? at;
+    if (target < at && mayTakeBack(inOrder, target, at)) gone.add(inOrder[target].id);
+  }
+  return gone;
+}
+
+function mayTakeBack(inOrder, target, at) {
+  const { v, device } = inOrder[at];
+  const taken = inOrder[target];
+  if (FIRM.includes(taken.act)) return false;
+  if (v < 2 || taken.device === device) return true;
+  return inOrder.slice(target + 1, at).some((event) => event.act === "take-over" && event.device === device);
+}
+
+// The last act that still stands: what "take back" takes back. A correction is not taken back here.
+export function lastStanding(events) {
+  const inOrder = ordered(events);
+  const gone = undone(inOrder);
+  return inOrder.findLast((event) => !gone.has(event.id) && !["undo", "begin", ...FREE].includes(event.act));
+}

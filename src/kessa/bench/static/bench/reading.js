@@ -1,0 +1,168 @@
+// The reading at hand: the drawn instrument, the plain field beside it, and what is asked before a
+// doubtful figure is taken.
+import { Dial } from "./dial.js";
+import { halves } from "./machine.js";
+import { parse, rawOf, say, shown } from "./scale.js";
+
+const $ = (id) => document.getElementById(id);
+const show = (element, shown) => element.toggleAttribute("hidden", !shown);
+const fill = (text, values) => text.replace(/\{(\w+)\}/g, (_, name) => values[name] ?? "");
+
+const dials = new Map();
+let here = null; // the reading at hand: key, stage, slot, scale, dial, step
+let sure = false;
+
+// The figure of a stage, and of one of its readings.
+export function figureOf(method, stage, slot) {
+  return document.querySelector(`[data-key="${CSS.escape(`${method}/${stage}`)}"][data-slot="${CSS.escape(slot)}"]`);
+}
+
+function dialOf(figure, scale, words) {
+  if (!figure?.querySelector("[data-dial]")) return null;
+  if (!dials.has(figure)) dials.set(figure, new Dial(figure, scale, words, turned));
+  return dials.get(figure);
+}
+
+function turned(n) {
+  put(n);
+  settle();
+}
+
+// Writes a place into the plain field.
+function put(n) {
+  const { scale } = here;
+  if (scale.labels) $("reading-place").value = n === null ? "" : rawOf(scale, n);
+  else if (n !== null && (n > scale.high || n < scale.low)) $("reading-figure").value = rawOf(scale, n);
+  else {
+    const { figure, unit } = n === null ? { figure: "", unit: scale.unit } : shown(scale, n);
+    $("reading-figure").value = figure;
+    if (scale.ranges && n !== null) $("reading-unit").value = unit;
+  }
+}
+
+function typed() {
+  const { scale } = here;
+  if (scale.labels) return $("reading-place").value;
+  const figure = $("reading-figure").value.trim();
+  return scale.ranges && !/^[<>]$/.test(figure) ? `${figure}|${$("reading-unit").value}` : figure;
+}
+
+function settle() {
+  sure = false;
+  show($("reading-asked"), false);
+  show($("reading-wrong"), false);
+  $("reading-figure").removeAttribute("aria-invalid");
+}
+
+// Something was typed: the instrument follows.
+function follow() {
+  settle();
+  if (!here?.dial) return;
+  const found = typed() === "" ? { error: "empty" } : parse(here.scale, typed());
+  const beside = { beyond: here.scale.high + 1, below: here.scale.low - 1 };
+  const outside = here.stage.overAnywhere ? undefined : beside[found.kind];
+  here.dial.set(found.error ? null : (outside ?? found.n), false);
+}
+
+function option(value, label) {
+  return Object.assign(document.createElement("option"), { value, textContent: label });
+}
+
+// Opens the reading of the step at hand, once; *key* tells one reading from the next.
+export function openReading({ sheet, state }, d) {
+  const step = sheet.steps[state.step];
+  const stage = sheet.stages[state.at];
+  const key = `${d.id}/${step.slot}/${state.step}`;
+  if (here?.key === key) return;
+  const scale = stage.slots[step.slot];
+  const words = { over: stage.words.over, under: stage.words.under, unset: sheet.words.unset };
+  const figure = figureOf(sheet.method.id, stage.id, step.slot);
+  here = { key, sheet, stage, scale, slot: step.slot, d, dial: dialOf(figure, scale, words) };
+  const places = scale.labels ?? [];
+  const ends = [scale.under && option("<", words.under), scale.over && option(">", words.over)];
+  const list = places.map((label, i) => option(String(scale.low + i), `${label} ${scale.unit}`.trim()));
+  $("reading-place").replaceChildren(option("", sheet.words.choose), ...[ends[0], ...list, ends[1]].filter(Boolean));
+  $("reading-unit").replaceChildren(...(scale.ranges ?? []).map(({ unit }) => option(unit, unit)));
+  show($("reading-place").parentElement, Boolean(scale.labels));
+  show($("reading-figure").parentElement, !scale.labels);
+  show($("reading-unit"), Boolean(scale.ranges));
+  show($("reading-plain-unit"), !scale.ranges && !scale.labels);
+  $("reading-plain-unit").textContent = scale.unit;
+  for (const [name, end] of [["over", scale.over], ["under", scale.under]]) {
+    const button = $(`reading-${name}`);
+    show(button, Boolean(end) && !scale.labels);
+    button.textContent = words[name];
+  }
+  here.dial?.set(null, false);
+  put(null);
+  settle();
+}
+
+function wrong(found) {
+  const { scale, sheet } = here;
+  const said = { raw: typed().replace("|", " "), low: say(scale, scale.low), high: say(scale, scale.high), step: say(scale, 1), unit: scale.unit };
+  $("reading-figure").setAttribute("aria-invalid", "true");
+  if (found.suspected) return ask(fill(sheet.words.wrong.suspected, { ...said, said: found.suspected.said }), fill(sheet.words.itShowed, found.suspected), () => takeUp(found.suspected.raw));
+  $("reading-wrong").textContent = fill(sheet.words.wrong[found.error], said);
+  show($("reading-wrong"), true);
+}
+
+function takeUp(raw) {
+  const [figure, unit] = raw.split("|");
+  $("reading-figure").value = figure;
+  $("reading-unit").value = unit;
+  follow();
+}
+
+function ask(words, yes, answer) {
+  $("reading-question").textContent = words;
+  const button = $("reading-yes");
+  button.textContent = yes;
+  button.onclick = answer;
+  show($("reading-asked"), true);
+  button.focus();
+}
+
+// Far from what is usual here: a slip of the decimal, or real.
+function isFar(n) {
+  const { stage, slot, d } = here;
+  const last = Object.keys(stage.slots).at(-1);
+  if (!stage.far || slot !== last || !["first", "second", "third"].includes(d.role)) return false;
+  const at = halves(stage, { ...d, kind: "plain", places: { ...d.places, [slot]: n } });
+  return at !== null && (at <= stage.far[0] || at >= stage.far[1]);
+}
+
+// Takes the reading when it can be one; asks first when it is doubtful.
+function take(read) {
+  if (!here) return;
+  const raw = typed();
+  if (raw === "") return wrong({ error: "empty" });
+  const found = parse(here.scale, raw);
+  if (found.error) return wrong(found);
+  if (!sure && found.kind === "plain" && isFar(found.n)) {
+    const { far } = here.stage;
+    return ask(far[2], here.sheet.words.asTyped, () => {
+      sure = true;
+      take(read);
+    });
+  }
+  here.key = "";
+  read(raw);
+}
+
+export function listenToReading(read) {
+  $("reading").addEventListener("submit", (event) => {
+    event.preventDefault();
+    take(read);
+  });
+  for (const id of ["reading-figure", "reading-place", "reading-unit"]) $(id).addEventListener("input", follow);
+  $("reading").addEventListener("click", (event) => {
+    const by = event.target.closest("[data-move]")?.dataset.move;
+    if (by && here.dial) here.dial.move(Number(by));
+    const end = { "reading-over": ">", "reading-under": "<" }[event.target.id];
+    if (!end) return;
+    const before = here.stage.overAnywhere ? $("reading-figure").value.replace(/^[<>]\s*/, "") : "";
+    $("reading-figure").value = end + before;
+    follow();
+  });
+}

@@ -1,0 +1,1 @@
+"""What the drawn instruments compute their places with."""
