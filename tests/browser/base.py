@@ -62,10 +62,10 @@ class BrowserTest(LiveServerTestCase):
     def tearDown(self) -> None:
         self.assertEqual(self.page_errors, [])
 
-    def bench(self, page: Page | None = None) -> "BenchDriver":
-        """A bench with a fresh run."""
+    def bench(self, page: Page | None = None, method: str = "chloride-drops-15ml") -> "BenchDriver":
+        """A bench with a fresh run of this method."""
         page = page or self.sign_in(self.context())
-        run = self.room.new_run()
+        run = self.room.new_run(method=method)
         page.goto(self.base + self.room.url(f"bench/{run.pk}/"))
         return BenchDriver(page, str(run.pk))
 
@@ -89,7 +89,7 @@ class BenchDriver:
         return self
 
     def click(self, name: str) -> "BenchDriver":
-        self.page.get_by_role("button", name=re.compile(re.escape(name))).click()
+        self.page.get_by_role("button", name=re.compile(re.escape(name).replace("/", "."))).click()
         return self
 
     def steps(self, who: str) -> "BenchDriver":
@@ -106,6 +106,59 @@ class BenchDriver:
         for drops in samples:
             self.count(drops)
         return self
+
+    # Any method: steps, clocks and readings.
+
+    @property
+    def spot(self) -> str:
+        return self.page.evaluate("document.getElementById('main').dataset.now")
+
+    def go(self, *answers: str, until: str = "") -> "BenchDriver":
+        """Every step up to the next count or reading (or *until* a kind of step), each wait to its
+        end; checks pass by their first answer, or by these in turn."""
+        given = list(answers)
+        for _ in range(80):
+            if (spot := self.spot) == until or spot not in ("tick", "check", "wait"):
+                break
+            if spot == "check":
+                self.press(given.pop(0) if given else "1")
+                continue
+            if spot == "wait":
+                self.wait_out()
+            self.press("n")
+        return self
+
+    def wait_out(self) -> "BenchDriver":
+        """The clock runs to its time; the page's clock must be installed."""
+        left = self.page.locator("#clock-time").inner_text()
+        seconds = 0
+        for part in left.split(":"):
+            seconds = seconds * 60 + int(part)
+        self.page.clock.fast_forward(seconds * 1000)
+        return self
+
+    @property
+    def dial(self):
+        return self.page.get_by_role("slider").locator("visible=true")
+
+    def type(self, raw: str) -> "BenchDriver":
+        """What the scale shows, into the plain field; "12.4 mS/cm" chooses the unit too."""
+        places = self.page.locator("#reading-place")
+        if places.is_visible():
+            texts = places.locator("option").all_inner_texts()
+            places.select_option(
+                index=next(i for i, text in enumerate(texts) if text.split(" mg/L")[0] == raw
+                           or text.split(" NTU")[0] == raw)
+            )  # fmt: skip
+            return self
+        figure, _, unit = raw.partition(" ")
+        self.page.get_by_label("Read", exact=True).fill(figure)
+        if unit:
+            self.page.get_by_label("Unit shown").select_option(unit)
+        return self
+
+    def take(self) -> "BenchDriver":
+        return self.click("Read: go on")
 
     @property
     def title(self):

@@ -9,7 +9,7 @@ from kessa.accounts.models import Membership, Person, Programme, Role
 from kessa.bench.models import Run
 from kessa.bench.services import open_run
 from kessa.library.models import Lot
-from kessa.library.services import take_up
+from kessa.library.services import in_use, take_up
 from kessa.log.models import Result
 from kessa.sync.services import keep
 from kessa.visits import services as visits
@@ -52,18 +52,21 @@ class Room:
             programme=self.programme, water=self.water, name=name, place="by the oak"
         )
 
-    def new_sample(self, point: Point | None = None, days_ago: int = 0) -> Sample:
-        """A sample that was taken."""
+    def new_sample(
+        self, point: Point | None = None, days_ago: int = 0, method: str = "chloride-drops-15ml"
+    ) -> Sample:
+        """A sample that was taken for this method."""
         at = timezone.now() - timedelta(days=days_ago)
-        sample = visits.begin(
-            self.programme, self.monitor, point or self.point, "chloride-drops-15ml"
-        )
+        in_use(self.programme, method, self.monitor)
+        sample = visits.begin(self.programme, self.monitor, point or self.point, method)
         visits.decide_to_go(sample, self.monitor)
         visits.take(sample, self.monitor, at, "UTC")
         return sample
 
-    def new_run(self, point: Point | None = None, days_ago: int = 0) -> Run:
-        return open_run(self.new_sample(point, days_ago), self.monitor)
+    def new_run(
+        self, point: Point | None = None, days_ago: int = 0, method: str = "chloride-drops-15ml"
+    ) -> Run:
+        return open_run(self.new_sample(point, days_ago, method), self.monitor)
 
     def finished(
         self, samples: tuple[int, ...] = (7, 8), blank: int = 1, days_ago: int = 0

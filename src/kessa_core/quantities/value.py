@@ -114,7 +114,8 @@ class Value:
         return self.interval.text(self.decimals)
 
     def converted(self, *, basis: str | None = None, unit: str | None = None) -> "Value":
-        """The same value as another basis or unit; bounds and qualifier travel with it.
+        """The same value as another basis or unit; bounds and qualifier travel with it, and a
+        figure that was whole stays so.
 
         Raises NoConversion where no rule connects the two, or the parameter is never expressed so.
         """
@@ -131,7 +132,9 @@ class Value:
         if basis != self.quantity.basis:
             factor *= species.factor(self.quantity.basis, basis)
         quantity = replace(self.quantity, basis=basis, unit=unit)
-        return replace(self.scaled(factor), quantity=quantity)
+        made = self.scaled(factor)
+        whole = max(made.decimals, min(self.decimals, 0))
+        return replace(made, quantity=quantity, decimals=whole)
 
     def scaled(self, factor: float) -> "Value":
         """The same value *factor* times as large: bounds, bracket and qualifier travel with it.

@@ -55,6 +55,7 @@ class Burette(Display):
 
     by = "burette"
     words = "burette"
+    rising = True
     document = BurettePart
     slots = ("start", "end")
     step = "one step of the burette"

@@ -9,6 +9,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from functools import cached_property
+from itertools import pairwise
 from math import floor, inf
 from typing import Any, ClassVar
 
@@ -64,6 +65,7 @@ class Reader:
     over_says: ClassVar[str] = "Above the top"
     under_says: ClassVar[str] = "Below the foot"
     over_anywhere: ClassVar[bool] = False
+    rising: ClassVar[bool] = False
 
     @classmethod
     def misfit(cls, part: Any, measures: Measures) -> str:
@@ -78,6 +80,12 @@ class Reader:
     def scale(self, slot: str) -> Scale:
         """The scale of one slot."""
         raise NotImplementedError
+
+    def out_of_order(self, places: Mapping[str, int]) -> str:
+        """Why these readings of one determination cannot belong together; else nothing."""
+        read = [places[slot] for slot in self.slots_here if slot in places]
+        falls = self.rising and any(b < a for a, b in pairwise(read))
+        return "the end stands before the start" if falls else ""
 
     # What was seen, as whole numbers and in words.
 

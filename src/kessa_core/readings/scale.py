@@ -62,11 +62,7 @@ class Scale:
         """The position as people say it."""
         if self.labels:
             return self.labels[n - self.low]
-        sign = "-" if n < 0 else ""
-        digits = str(abs(n) * self.every).rjust(self.decimals + 1, "0")
-        if not self.decimals:
-            return sign + digits
-        return f"{sign}{digits[: -self.decimals]}.{digits[-self.decimals :]}"
+        return _figure(n * self.every, self.decimals)
 
     def parse(self, raw: str) -> tuple[int, str]:
         """Position and kind ("plain", "beyond", "below") of what was typed or set.
@@ -129,14 +125,21 @@ class Scale:
         if n is not None and named.low <= n <= named.high:
             return int(n * 10**named.zeros)
         for other in self.ranges:
-            m = _digits(found, other.decimals, exact=True)
+            m = _digits(found, other.decimals)
             if other is not named and m is not None and other.low <= m <= other.high:
+                figure = _figure(m, other.decimals)
                 raise OffScale(
                     f"This display does not show {shown}.",
-                    remedy=f"Did it show {found[0]} {other.unit}?",
-                    suspected=f"{found[0]}|{other.unit}",
+                    remedy=f"Did it show {figure} {other.unit}?",
+                    suspected=f"{figure}|{other.unit}",
                 )
         raise OffScale(f"This display does not show {shown}.", remedy="Look again.")
+
+
+def _figure(digits: int, decimals: int) -> str:
+    """Whole digits with the point where it stands."""
+    sign, text = "-" if digits < 0 else "", str(abs(digits)).rjust(decimals + 1, "0")
+    return f"{sign}{text[:-decimals]}.{text[-decimals:]}" if decimals else sign + text
 
 
 def _digits(found: re.Match[str], decimals: int, exact: bool = False) -> int | None:

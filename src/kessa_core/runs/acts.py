@@ -71,6 +71,8 @@ class Acts(Machine):
             n, kind = self.reader.scale(step.slot).parse(raw)
         except OffScale as error:
             return str(error)
+        if wrong := self.reader.out_of_order({**current.places, step.slot: n}):
+            return wrong
         current.places[step.slot], current.raw[step.slot] = n, raw
         if event.data.get("sure"):
             self.flag(f"{step.title}: {raw.replace('|', ' ')} was asked about and confirmed")
@@ -278,7 +280,10 @@ class Acts(Machine):
                 n, kind = self.readers[stage.id].scale(slot).parse(str(data["raw"]))
             except OffScale as error:
                 return str(error)
-            found.places = {**found.places, slot: n}
+            places = {**found.places, slot: n}
+            if wrong := self.readers[stage.id].out_of_order(places):
+                return wrong
+            found.places = places
             found.raw = {**found.raw, slot: str(data["raw"])}
             found.kind = kind  # type: ignore[assignment]
             return ""

@@ -105,7 +105,8 @@ def value_of(
 ) -> Value:
     """The reported value of *used*, multiplied back where diluted; less the reference water's.
 
-    The interval uses *every* determination that was not rejected.
+    The interval uses *every* determination that was not rejected. A difference needs no margin to a
+    limit beyond its interval: two steps smear each other (docs/science/coverage.md).
     """
     value = reader.value(used, every, blanks).scaled(float(held.dilution))
     if not stage.reference:
@@ -115,7 +116,7 @@ def value_of(
         return value
     number = float(reader.mean(used)) * held.dilution - float(reader.mean(beside))
     interval = difference(reader, every, stage.reader(reader.lot), beside, (held.dilution, 1.0))
-    return replace(value, number=number, interval=interval)
+    return replace(value, number=number, interval=interval, clear=0.0)
 
 
 def _samples(held: StageState) -> tuple[list[Determination], list[Seen]]:

@@ -220,7 +220,8 @@ class Machine:
         """A reading of stage *at* was corrected: the run stands where its readings now lead.
 
         A determination that has been begun goes on; one that was merely next is opened anew. A
-        stage that is over stays over: it ends anew where its readings still allow it.
+        stage that is over stays over: it ends anew where its readings still allow it; so does a run
+        that was stopped after a stage.
         """
         if at != self.state.at:
             self._end_anew(at)
@@ -235,8 +236,12 @@ class Machine:
             return
         if current:
             self.state.stage.determinations.remove(current)
+        ended, cause = self.state.finish, self.state.cause
         self.reopen()
         self.go_on()
+        if ended and self.state.place.spot == "stage-end":
+            self.state.cause = cause
+            self.end_run()
 
     def _end_anew(self, at: int) -> None:
         stage, method_stage = self.state.stages[at], self.method.stages[at]

@@ -60,6 +60,7 @@ def _stage(stage: Stage, everywhere: Setting) -> dict[str, Any]:
         "by": reader.by,
         "drawn": _drawn(stage),
         "overAnywhere": reader.over_anywhere,
+        "rising": reader.rising,
         "counts": reader.counts,
         "roles": list(stage.roles),
         "spike": stage.spike is not None,

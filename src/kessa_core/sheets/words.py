@@ -23,6 +23,7 @@ WRONG = {
     "place": "There is no such place on this scale.",
     "unit": "This display does not show that unit.",
     "display": "This display does not show {raw}. Look again, with every digit.",
+    "order": "{raw} stands before the start, {start}. Read it again; a refill is a new test.",
     "suspected": "This display does not show {raw}. Did it show {said}?",
 }
 TRIES = ("", ", second try", ", third try", ", another try")

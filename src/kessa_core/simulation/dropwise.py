@@ -53,8 +53,8 @@ class Dropwise:
     def table(self) -> Table:
         """A bottle and lot as they might stand on the bench."""
         t: Any = self.stage.reading
-        need = self.sizes["colour-need"]
-        drops = self.rng.uniform(need.low or 0.0, need.high or 0.0)
+        need = self.sizes.get("colour-need")
+        drops = self.rng.uniform(need.low or 0.0, need.high or 0.0) if need else 0.0
         return Table(
             float(t.normality_eq_l) * self._about_one(self.sd("strength")),
             float(t.drop_ml) * self._about_one(self.sd("drop-size")),

@@ -11,6 +11,7 @@ from kessa_core.methods.stage import Stage
 from kessa_core.quality import blank as blank_rule
 from kessa_core.quality.repeats import agreeing, decide
 from kessa_core.readings.dropcount import Counting
+from kessa_core.readings.elsewhere import COVERAGE, Elsewhere
 from kessa_core.readings.reader import Reader
 from kessa_core.readings.seen import Count, Seen
 from kessa_core.simulation.bottle import Bottle, draw_bottle
@@ -57,6 +58,8 @@ def look(
     """One determination of a sample whose value is *truth* (0 is a blank)."""
     if isinstance(reader, Counting):
         return _count(reader, truth, bottle, rng, habits)
+    if isinstance(reader, Elsewhere):
+        return _certified(reader, truth, rng)
     model = reader.model
     low, high = model.ends
     if habits.slip and rng.random() < habits.slip:
@@ -65,6 +68,14 @@ def look(
     here = np.array(float(u))
     shift = float(model.shared(here)) * bottle.z + bottle.need
     return reader.seen_at(float(u) + shift + float(rng.normal(0, float(model.scatter(here)))))
+
+
+def _certified(reader: Elsewhere, truth: float, rng: np.random.Generator) -> Seen:
+    """A certificate: its figure lies about the truth as it states itself, by k = 2."""
+    at = float(reader.model.u_of(truth))
+    stated = max(2, round(rng.uniform(0.08, 0.2) * at))
+    seen = reader.seen_at(at + float(rng.normal(0, stated / COVERAGE)))
+    return replace(seen, beside=(("uncertainty", stated),))
 
 
 def _count(

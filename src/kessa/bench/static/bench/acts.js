@@ -21,12 +21,18 @@ function as(kind, least) {
   };
 }
 
+// Readings of one determination that cannot belong together: an end before its start.
+export function outOfOrder(stage, places) {
+  const read = Object.keys(stage.slots).filter((slot) => slot in places).map((slot) => places[slot]);
+  return stage.rising && read.some((n, i) => i > 0 && n < read[i - 1]);
+}
+
 function read(m, event) {
   const step = m.sheet.steps[m.state.step];
   const d = m.current;
   if (!here(m, "read", event) || !d) return false;
   const { n, kind, error } = parse(m.stage.slots[step.slot], String(event.data.raw));
-  if (error) return false;
+  if (error || outOfOrder(m.stage, { ...d.places, [step.slot]: n })) return false;
   const slots = Object.keys(m.stage.slots);
   const last = slots.at(-1);
   d.places[step.slot] = n;
@@ -82,7 +88,7 @@ function putRight(m, at, d, { kind, drops, raw, slot }) {
     const name = slot || slots.at(-1);
     if (!slots.includes(name) || raw === undefined) return false;
     const found = parse(stage.slots[name], String(raw));
-    if (found.error) return false;
+    if (found.error || outOfOrder(stage, { ...d.places, [name]: found.n })) return false;
     d.places = { ...d.places, [name]: found.n };
     d.raw = { ...d.raw, [name]: raw };
     d.kind = found.kind;

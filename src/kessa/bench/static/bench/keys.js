@@ -11,7 +11,7 @@ const BY_SPOT = {
 };
 
 function isTyping(element) {
-  return element.matches("input, textarea, select, summary, a");
+  return element.matches("input:not([type=checkbox]), textarea, select, summary, a");
 }
 
 export function listen({ acts, spot }) {
@@ -19,6 +19,7 @@ export function listen({ acts, spot }) {
     if (event.repeat || event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
     const key = event.key.toLowerCase();
     const onButton = event.target.matches("button");
+    if (event.target.matches("[type=checkbox]") && key === " ") return;
     if (onButton && key === "enter") return;
     if (onButton && key === " " && event.target.dataset.act !== "drop") return;
     const name = key === "backspace" ? "take-back" : BY_SPOT[spot()]?.[key];

@@ -205,8 +205,12 @@ export class Machine {
     const current = this.current;
     if (current?.holder) return Object.assign(this.state, { spot, step });
     if (current) this.held.dets.pop();
+    const { finish, cause } = this.state;
     this.reopen();
-    return this.goOn();
+    this.goOn();
+    if (!finish || this.state.spot !== "stage-end") return;
+    this.state.cause = cause;
+    this.endRun();
   }
 
   endAnew(at) {

@@ -5,6 +5,7 @@ import { paintRibbon } from "./ribbon.js";
 import { orderOf, waitOf } from "./clocks.js";
 import { currentOf, paintClock, paintRun, paintTitle, spotOf } from "./painting.js";
 import { listenToReading } from "./reading.js";
+import { parse } from "./scale.js";
 import { final } from "./rows.js";
 import { Sender } from "./sender.js";
 import { listen } from "./keys.js";
@@ -163,7 +164,7 @@ main.addEventListener("click", (event) => {
   else act("set", { count });
 });
 
-listenToReading((raw) => act("read", { step: now().state.step, raw }));
+listenToReading((raw, sure) => act("read", { step: now().state.step, raw, ...(sure ? { sure: 1 } : {}) }));
 
 // ---- painting
 
@@ -293,4 +294,4 @@ storeThisPage(main.dataset.scope).then(
 );
 
 // For the tests that hold this page against the core's own fold.
-main.kessa = { ids: () => runs.flatMap((run) => run.events.map((event) => event.id)), act, pull: () => sender.pull(), digest: () => runs.map((run) => digest(run.state)), waiting: () => waitingCount };
+main.kessa = { ids: () => runs.flatMap((run) => run.events.map((event) => event.id)), act, parse, step: () => now().state.step, now: () => ({ sheet: now().sheet, state: now().state }), pull: () => sender.pull(), digest: () => runs.map((run) => digest(run.state)), waiting: () => waitingCount };

@@ -1,5 +1,6 @@
 // The reading at hand: the drawn instrument, the plain field beside it, and what is asked before a
 // doubtful figure is taken.
+import { outOfOrder } from "./acts.js";
 import { Dial } from "./dial.js";
 import { halves } from "./machine.js";
 import { parse, rawOf, say, shown } from "./scale.js";
@@ -100,7 +101,7 @@ export function openReading({ sheet, state }, d) {
 
 function wrong(found) {
   const { scale, sheet } = here;
-  const said = { raw: typed().replace("|", " "), low: say(scale, scale.low), high: say(scale, scale.high), step: say(scale, 1), unit: scale.unit };
+  const said = { raw: typed().replace("|", " "), low: say(scale, scale.low), high: say(scale, scale.high), step: say(scale, 1), unit: scale.unit, start: "start" in here.d.places ? say(scale, here.d.places.start) : "" };
   $("reading-figure").setAttribute("aria-invalid", "true");
   if (found.suspected) return ask(fill(sheet.words.wrong.suspected, { ...said, said: found.suspected.said }), fill(sheet.words.itShowed, found.suspected), () => takeUp(found.suspected.raw));
   $("reading-wrong").textContent = fill(sheet.words.wrong[found.error], said);
@@ -139,6 +140,7 @@ function take(read) {
   if (raw === "") return wrong({ error: "empty" });
   const found = parse(here.scale, raw);
   if (found.error) return wrong(found);
+  if (outOfOrder(here.stage, { ...here.d.places, [here.slot]: found.n })) return wrong({ error: "order" });
   if (!sure && found.kind === "plain" && isFar(found.n)) {
     const { far } = here.stage;
     return ask(far[2], here.sheet.words.asTyped, () => {
@@ -147,7 +149,7 @@ function take(read) {
     });
   }
   here.key = "";
-  read(raw);
+  read(raw, sure);
 }
 
 export function listenToReading(read) {

@@ -28,14 +28,16 @@ export function parse(scale, raw) {
 function inRange(scale, found, unit) {
   const named = scale.ranges.find((range) => range.unit === unit);
   if (!named) return { error: "unit" };
-  const fits = (range) => {
-    const digits = digitsOf(found, range.decimals, true);
+  const fits = (range, exact) => {
+    const digits = digitsOf(found, range.decimals, exact);
     return digits !== null && digits >= range.low && digits <= range.high ? digits : null;
   };
-  const digits = fits(named);
+  const digits = fits(named, true);
   if (digits !== null) return { n: Number(`${digits}${"0".repeat(named.zeros)}`), kind: "plain" };
-  const other = scale.ranges.find((range) => range !== named && fits(range) !== null);
-  return { error: "display", suspected: other ? { raw: `${found[0]}|${other.unit}`, said: `${found[0]} ${other.unit}` } : null };
+  const other = scale.ranges.find((range) => range !== named && fits(range, false) !== null);
+  if (!other) return { error: "display" };
+  const figure = say({ decimals: other.decimals, every: 1 }, fits(other, false));
+  return { error: "display", suspected: { raw: `${figure}|${other.unit}`, said: `${figure} ${other.unit}` } };
 }
 
 function digitsOf([, sign, whole, part = ""], decimals, exact) {

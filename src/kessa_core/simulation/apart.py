@@ -1,0 +1,244 @@
+"""A second simulator for every way of reading: what a person would see, from the physics alone.
+
+It shares nothing with the forward models but the document's sizes: places on a scale come from the
+published relation itself (a dilution, a straight line of absorbance, an exponential, a logarithm),
+and the shapes differ on purpose where the world may. What scales a whole bench alike is gamma
+distributed, filling is missed evenly to both sides, the eye has a logistic curve's heavier tails, a
+zero stands off evenly. Counts of drops: kessa_core.simulation.dropwise.
+"""
+
+from bisect import bisect_left
+from collections.abc import Callable
+from dataclasses import dataclass
+from math import floor, log, pi, sqrt
+from typing import Any
+
+import numpy as np
+
+from kessa_core.methods.stage import Stage
+from kessa_core.readings.seen import Count, Seen
+
+ALPHA = 0.0191
+"""Conductivity's change a degree, as EN 27888:1993 has it for natural waters near 25 °C."""
+
+
+@dataclass(frozen=True)
+class Bench:
+    """What one bench shares: a factor on every value, a shift of every reading in steps."""
+
+    factor: float
+    shift: float
+
+
+class Apart:
+    """Draws determinations of one stage."""
+
+    def __init__(self, stage: Stage, rng: np.random.Generator, slip: float = 0.01) -> None:
+        self.stage, self.part, self.rng, self.slip = stage, stage.reading, rng, slip
+        self.reader = stage.reader()
+        self.place: Callable[[float], float] = getattr(self, "_" + self.part.by.replace("-", "_"))
+
+    def bench(self) -> Bench:
+        """A lot, an instrument, a portion and a person as they might be that day."""
+        factor = self._about_one(self._sd("relative", "shared"))
+        shift = self.rng.uniform(-1, 1) * sqrt(3) * self._sd("steps", "shared")
+        return Bench(factor, shift)
+
+    def determination(self, truth: float, bench: Bench) -> Seen:
+        """One determination of a sample whose value is *truth*, in the unit of the stage."""
+        there = truth * bench.factor * self._filled()
+        if self.part.by == "tablet-count":
+            return self._tablets(there, bench)
+        if self.rng.random() < self.slip:
+            low, high = self.reader.model.ends
+            return self._seen(float(self.rng.uniform(low, high)))
+        return self._seen(self.place(there) + bench.shift + self._eye())
+
+    def _eye(self) -> float:
+        scale = self._sd("steps", "determination") * sqrt(3) / pi
+        return float(self.rng.logistic(0.0, scale)) if scale else 0.0
+
+    def _filled(self) -> float:
+        """A portion is missed evenly to both sides; waves, sensors and strips vary as they may."""
+        factor = 1.0
+        for i in self.stage.influences:
+            if i.scope == "determination" and self.reader.knowledge(i.of).effect == "relative":
+                sd = i.sd or 0.0
+                even = self.rng.uniform(-1, 1) * sqrt(3) * sd
+                varies = self.rng.logistic(0.0, sd * sqrt(3) / pi)
+                factor *= 1 + (even if i.of == "portion" else varies)
+        return factor
+
+    # Sizes, as the document states them.
+
+    def _sd(self, effect: str, scope: str) -> float:
+        sizes = [
+            i.sd or 0.0
+            for i in self.stage.influences
+            if i.scope == scope and self.reader.knowledge(i.of).effect == effect
+        ]
+        return sqrt(sum(size**2 for size in sizes))
+
+    def _about_one(self, sd: float) -> float:
+        return float(self.rng.gamma(1 / sd**2, sd**2)) if sd else 1.0
+
+    # Where a value stands, in steps, principle by principle.
+
+    def _tablet_count(self, value: float) -> float:
+        p: Any = self.part
+        return value / float(p.per_tablet) + (1.0 if p.first_sets_colour else 0.0)
+
+    def _burette(self, value: float) -> float:
+        p: Any = self.part
+        meq = value * p.portion_ml / 1000 / p.equivalent_weight_mg_meq
+        return float(meq / p.normality_eq_l / float(p.estimate_ml))
+
+    def _digital_titrator(self, value: float) -> float:
+        return value / float(self.part.multiplier)  # type: ignore[union-attr]
+
+    def _syringe(self, value: float) -> float:
+        return value / float(self.part.mark)  # type: ignore[union-attr]
+
+    def _comparator(self, value: float) -> float:
+        p: Any = self.part
+        return _between([float(shade.value) for shade in p.shades], value)
+
+    _strip_pad = _comparator
+
+    def _strip_height(self, value: float) -> float:
+        p: Any = self.part
+        rows = [(float(row.read), float(row.value)) for row in p.example]
+        at = _between([worth for _, worth in rows], value)
+        i = min(max(floor(at), 0), len(rows) - 2)
+        return (rows[i][0] + (at - i) * (rows[i + 1][0] - rows[i][0])) / float(p.mark)
+
+    def _photometer(self, value: float) -> float:
+        p: Any = self.part
+        if p.shows == "concentration":
+            return float(value * 10**p.decimals)
+        absorbs = float(p.line.intercept) + float(p.line.slope) * value
+        if p.shows == "absorbance":
+            return float(absorbs * 10**p.decimals)
+        return float((100 - 100 * 10**-absorbs) * 10**p.decimals)
+
+    def _meter(self, value: float) -> float:
+        p: Any = self.part
+        shown = value * (1 - ALPHA * 5) if p.compensated_to == "20" else value
+        return float(shown * 10 ** p.ranges[0].decimals)
+
+    def _sensor(self, value: float) -> float:
+        return float(value * 10**self.part.decimals)  # type: ignore[union-attr]
+
+    def _disc(self, value: float) -> float:
+        return value * 100 / self.part.mark_cm  # type: ignore[union-attr]
+
+    def _tube(self, value: float) -> float:
+        p: Any = self.part
+        return _between([log(float(mark)) for mark in p.marks], log(max(value, 1e-3)))
+
+    def _printed_scale(self, value: float) -> float:
+        return value / float(self.part.estimate)  # type: ignore[union-attr]
+
+    def _graded(self, value: float) -> float:
+        return value
+
+    def _elsewhere(self, value: float) -> float:
+        return float(value * 10**self.part.decimals)  # type: ignore[union-attr]
+
+    # What is written down.
+
+    def _seen(self, at: float) -> Seen:
+        by = self.part.by
+        if by in ("comparator", "strip-pad"):
+            return self._shade(at)
+        if by == "tube":
+            return self._mark(at)
+        if by == "disc":
+            gap = abs(self.rng.normal(0, 0.4))
+            down, up = max(floor(at + gap + 0.5), 0), max(floor(at - gap + 0.5), 0)
+            return Seen(up, beside=(("vanishes", down),))
+        if by == "photometer" and getattr(self.part, "shows", "") == "transmittance":
+            top = self.reader.scale("reading").high
+            return Seen(min(max(top - floor(at + 0.5), 1), top))
+        return self._figure(at)
+
+    def _figure(self, at: float) -> Seen:
+        slot = self.reader.slots_here[-1]
+        scale = self.reader.scale(slot)
+        beside: tuple[tuple[str, int], ...] = ()
+        high = scale.high
+        if self.part.by == "burette":
+            start = int(self.rng.integers(0, 40))
+            at += self._eye()
+            return Seen(start + max(floor(at + 0.5), 0), beside=(("start", start),))
+        if self.part.by == "elsewhere":
+            stated = max(2, round(0.12 * at))
+            at += self.rng.logistic(0.0, stated / 2 * sqrt(3) / pi)
+            beside = (("uncertainty", stated),)
+        if self.part.by == "syringe":
+            again = min(int(at // high), self.reader.scale("refills").high) if at > high else 0
+            at, beside = at - again * high, (("refills", again),)
+        if self.part.by == "meter":
+            at, beside = self._on_display(at)
+        n = floor(at + 0.5)
+        if n > high and scale.over:
+            return Seen(high, "beyond", beside)
+        if n < scale.low and scale.under:
+            return Seen(scale.low, "below", beside)
+        return Seen(min(max(n, scale.low), high), beside=beside)
+
+    def _on_display(self, at: float) -> tuple[float, tuple[tuple[str, int], ...]]:
+        p: Any = self.part
+        if p.take == "mean":
+            return at, (("first", floor(at + 0.5)), ("second", floor(at + 0.5)))
+        if p.compensated_to == "none":
+            tenths = int(self.rng.integers(40, 280))
+            return at * (1 + ALPHA * (tenths / 10 - 25)), (("temperature", tenths),)
+        for one in self.reader.scale("reading").ranges:
+            if at <= one.high * 10**one.zeros:
+                return floor(at / 10**one.zeros + 0.5) * 10**one.zeros, ()
+        return at, ()
+
+    def _shade(self, at: float) -> Seen:
+        p: Any = self.part
+        parts = {"nearest": 1, "half": 2, "lower": 2, "bracket": 2, "estimate": 10}[p.rule]
+        last = (len(p.shades) - 1) * parts
+        n = floor(at * parts + 0.5)
+        if n > last:
+            return Seen(last, "beyond")
+        if n < 0:
+            return Seen(0, "below") if p.below_first else Seen(0)
+        return Seen(n)
+
+    def _mark(self, at: float) -> Seen:
+        p: Any = self.part
+        last = len(p.marks) - 1
+        if at <= 0:
+            return Seen(0, "below")
+        if at > last:
+            return Seen(last, "beyond")
+        higher = floor(at) + (0 if at == floor(at) else 1)
+        return Seen(higher if p.side == "next-higher" else min(floor(at), last - 1))
+
+    def _tablets(self, value: float, bench: Bench) -> Seen:
+        """Tablets dissolved one by one until they bind what is there."""
+        p: Any = self.part
+        each = self._sd("per-step", "determination")
+        if self.rng.random() < self.slip:
+            return Count(int(self.rng.integers(1, p.most + 1)))
+        wanted = self.place(value) + self._eye() + bench.shift
+        added = 0.0
+        for n in range(1, p.most + 1):
+            added += self._about_one(each)
+            if added >= wanted:
+                return Count(n)
+        return Count(p.most, "beyond")
+
+
+def _between(values: list[float], value: float) -> float:
+    """The place among *values*, straight between two of them and on beyond both ends."""
+    i = min(max(bisect_left(values, value) - 1, 0), len(values) - 2)
+    low, high = values[i], values[i + 1]
+    if value < values[0] and values[0] > 0 and value >= 0:
+        return -1 + value / values[0]
+    return i + (value - low) / (high - low)

@@ -1,0 +1,262 @@
+"""Worked outcomes on the bench: clocks, questions, ends of scales, stages, a practised hand."""
+
+import random
+import re
+from pathlib import Path
+
+from playwright.sync_api import expect
+
+from kessa.bench.digest import digest
+from kessa.bench.models import Event, Run
+from kessa.log.models import Result
+from kessa.log.services import state_of
+from kessa.sync.services import keep
+from kessa_core.methods import shipped
+from kessa_core.readings.scale import OffScale
+from tests.browser.base import PHONE, BenchDriver, BrowserTest, axe, overflow
+from tests.builders.runs import Taps
+
+
+class Worked(BrowserTest):
+    def begin(self, method: str) -> BenchDriver:
+        page = self.sign_in(self.context())
+        page.clock.install()
+        return self.bench(page, method)
+
+    def figures(self, bench: BenchDriver) -> list[str]:
+        return bench.page.locator(".r-figure").all_inner_texts()
+
+    def test_no_colour_after_the_first_tablet(self) -> None:
+        """Absent, with its bound, not 7.5; and nothing more is asked."""
+        bench = self.begin("hardness-tablets").go("2")
+        expect(bench.page.locator(".r-figure")).to_have_text("absent, < 15")
+        expect(bench.page.locator(".r-working")).to_contain_text("no colour after the first tablet")
+        bench.all_sent()
+        self.assertEqual(Result.objects.get(run_id=bench.run).current.qualifier, "<")
+
+    def test_above_the_last_shade_is_diluted_and_multiplied_back(self) -> None:
+        """> 6.0 as N; ten times diluted and read between 2 and 3: 25 as N."""
+        bench = self.begin("nitrate-comparator").go().type("Darker than the last").take()
+        expect(bench.title).to_have_text("Above 6.0 mg/L")
+        expect(bench.page.locator(".r-figure")).to_have_text("> 6.0")
+        expect(bench.page.locator(".r-told")).to_contain_text("> 26 mg/L as NO₃")
+        self.assertEqual(axe(bench.page), [])
+        bench.click("Dilute 10 times and go on")
+        expect(bench.page.locator("#eyebrow")).to_contain_text("diluted 10 times")
+        bench.go().type("between 2.0 and 3.0").take().all_sent()
+        expect(bench.page.locator(".r-figure")).to_have_text("25")
+        expect(bench.page.locator(".r-working")).to_contain_text("× 10 for the dilution")
+        result = Result.objects.get(run_id=bench.run)
+        self.assertEqual(result.current.value_of("nitrate").text, "25 mg/L as N")
+        self.assertEqual(bench.digest(), [digest(state_of(result.run))])
+
+    def test_a_unit_slip_is_asked_about_before_it_is_taken(self) -> None:
+        """12.4 on the µS scale of a display that changes to mS: nothing is taken until answered."""
+        bench = self.begin("conductivity-meter").go().type("12.4 µS/cm").take()
+        asked = bench.page.get_by_role("alertdialog")
+        expect(asked).to_contain_text("does not show 12.4 µS/cm. Did it show 12.40 mS/cm?")
+        self.assertFalse(Event.objects.filter(run_id=bench.run, act="read").exists())
+        bench.click("Yes, it showed 12.40 mS/cm")
+        expect(bench.page.get_by_label("Unit shown")).to_have_value("mS/cm")
+        bench.take().all_sent()
+        expect(bench.page.locator(".r-figure")).to_have_text("12400")
+
+    def test_a_reading_far_from_what_is_usual_is_asked_about(self) -> None:
+        """Ten times the place's normal: taken as typed, or put right; what was typed stays."""
+        for days in range(1, 9):
+            run = self.room.new_run(days_ago=days, method="conductivity-meter")
+            self.play(run, "320")
+        bench = self.begin("conductivity-meter").go().type("32 µS/cm").take()
+        expect(bench.page.get_by_role("alertdialog")).to_contain_text("far from what is usual here")
+        expect(bench.page.get_by_label("Read", exact=True)).to_have_value("32")
+        bench.click("Yes, it shows that").all_sent()
+        expect(bench.page.locator(".r-figure")).to_have_text("32")
+
+    def play(self, run: Run, raw: str) -> None:
+        taps = Taps(shipped("conductivity-meter"), run=str(run.pk)).before().read(raw)
+        keep(self.room.programme, self.room.monitor, [event.as_json() for event in taps.events])
+
+    def test_a_standard_outside_its_window_goes_with_what_follows(self) -> None:
+        """1.50 found 1.34: 89.3 %, said at once on the tape, flagged on the result."""
+        bench = self.begin("phosphate-photometer").go().type("1.34").take()
+        said = "standard 1.50 found 1.34: 89.3 %, outside 90–110 %"
+        expect(bench.page.locator("#tape li").first).to_contain_text(said)
+        bench.go().type("1.20").take().all_sent()
+        expect(bench.page.locator(".flagged")).to_contain_text(said)
+        self.assertIn(said, Result.objects.get(run_id=bench.run).current.flags)
+
+    def test_stages_with_results_of_their_own(self) -> None:
+        """Free 0.34, total 0.31: both stand, combined is not detected."""
+        bench = self.begin("chlorine-photometer").go().type("0.34").take()
+        expect(bench.title).to_have_text("Free chlorine: done")
+        expect(bench.page.get_by_role("button", name="Stop here")).to_be_visible()
+        bench.click("On to: Total chlorine").go().type("0.31").take().all_sent()
+        expect(bench.page.locator(".outcome")).to_have_count(3)
+        expect(bench.page.locator(".r-figure")).to_have_text(["0.34", "0.31", "not detected"])
+        results = Result.objects.filter(run_id=bench.run).order_by("pk")
+        self.assertEqual([r.stage for r in results], ["free", "total", "combined"])
+        page = bench.page
+        page.goto(self.base + self.room.url(f"results/{results[2].pk}/"))
+        expect(page.get_by_role("heading", level=1)).to_contain_text("Combined chlorine")
+        expect(page.locator(".big-value")).to_contain_text("not detected")
+        self.assertEqual(axe(page), [])
+
+    def test_stopping_after_a_stage_keeps_it(self) -> None:
+        """What is done stays; what was not begun makes no result."""
+        bench = self.begin("alkalinity-titrator").go().type("40").take().click("Stop here")
+        bench.all_sent()
+        self.assertEqual(self.figures(bench), ["32"])
+        results = Result.objects.filter(run_id=bench.run)
+        self.assertEqual([r.stage for r in results], ["p"])
+
+    def test_a_reserve_against_the_water_of_the_mains(self) -> None:
+        """14 drops less 3: 11, reached; the end has to hold."""
+        self.room.water.limit_set = "heating-loop-demo"
+        self.room.water.save()
+        bench = self.begin("inhibitor-reserve").go()
+        expect(bench.page.locator("#eyebrow")).to_contain_text("Reference")
+        bench.press(*["Space"] * 3, "e")
+        expect(bench.page.locator("#w-hold")).to_contain_text("Has to hold")
+        bench.page.clock.fast_forward(31_000)
+        bench.press("n").go().press(*["Space"] * 14, "e")
+        bench.page.clock.fast_forward(31_000)
+        bench.press("n").all_sent()
+        expect(bench.page.locator(".r-figure")).to_have_text("11")
+        expect(bench.page.locator(".r-told")).to_contain_text("Reserve reached.")
+        self.assertEqual(Result.objects.get(run_id=bench.run).current.flags, [])
+
+    def test_a_clock_early_over_and_late(self) -> None:
+        """It counts in the title; going on early, or reading late, travels with the result."""
+        bench = self.begin("phosphate-photometer")
+        bench.go(until="wait")
+        expect(bench.page).to_have_title(re.compile(r"^\d+:\d\d · "))
+        expect(bench.page.get_by_role("button", name="Go on before its time")).to_be_visible()
+        self.assertEqual((axe(bench.page), overflow(bench.page)), ([], 0))
+        bench.press("n").go().type("1.50").take()
+        bench.go()
+        bench.page.clock.fast_forward(90_000)
+        expect(bench.page.locator("#w-late")).to_be_visible()
+        bench.type("1.20").take().all_sent()
+        flags = Result.objects.get(run_id=bench.run).current.flags
+        self.assertTrue(any("waited" in flag for flag in flags), flags)
+        self.assertTrue(any("due by" in flag for flag in flags), flags)
+
+    def test_a_clock_goes_on_through_a_reload(self) -> None:
+        """It follows from the acts, not from the page."""
+        bench = self.begin("phosphate-photometer")
+        bench.go(until="wait")
+        bench.page.clock.fast_forward(60_000)
+        before = bench.page.locator("#clock-time").inner_text()
+        bench.all_sent().page.reload()
+        bench.ready()
+        after = bench.page.locator("#clock-time").inner_text()
+        minutes, seconds = (int(part) for part in before.split(":"))
+        later = [int(part) for part in after.split(":")]
+        self.assertTrue(
+            0 <= minutes * 60 + seconds - later[0] * 60 - later[1] <= 5, (before, after)
+        )
+
+    def test_a_practised_hand_folds_and_keys(self) -> None:
+        """No guidance, all ticks by one key, the reading typed; it stays so on this device."""
+        page = self.sign_in(self.context(PHONE))
+        page.clock.install()
+        bench = self.bench(page, "nitrate-comparator")
+        page.get_by_text("Sound, vibration, practised hand").click()
+        page.get_by_label("Practised hand: fold the guidance, key the readings").check()
+        expect(page.locator("#lead")).to_be_hidden()
+        expect(page.locator("#fig")).to_be_hidden()
+        bench.press("1", "n")
+        expect(page.locator("#all")).to_be_visible()
+        bench.press("a")
+        self.assertNotEqual(bench.spot, "tick")
+        bench.go().type("2.0").take()
+        expect(page.locator(".r-figure")).to_have_text("2.0")
+        page.reload()
+        bench.ready()
+        self.assertEqual(page.locator("#main").get_attribute("data-folded"), "yes")
+
+    def test_wrong_figures_are_said_and_stay(self) -> None:
+        """Not a number, off the scale, not a step of it, nothing."""
+        bench = self.begin("hardness-burette").go()
+        for typed, said in (
+            ("abc", "is not a number"),
+            ("12.123", "steps of 0.05"),
+            ("99", "goes from 0.00 to 25.00"),
+            ("", "Nothing has been read yet"),
+        ):
+            bench.page.get_by_label("Read", exact=True).fill(typed)
+            bench.take()
+            expect(bench.page.locator("#reading-wrong")).to_contain_text(said)
+            expect(bench.page.get_by_label("Read", exact=True)).to_have_value(typed)
+        self.assertEqual(axe(bench.page), [])
+
+    def test_a_reading_is_put_right_afterwards(self) -> None:
+        """By what the scale shows; the old one stays, struck, with the reason."""
+        bench = self.begin("hardness-burette").go().type("0.60").take().go().type("13.00").take()
+        bench.go().type("0.00").take().go().type("12.30").take().click("Stop here").all_sent()
+        result = Result.objects.get(run_id=bench.run, stage="total")
+        page = bench.page
+        page.goto(self.base + self.room.url(f"results/{result.pk}/correct/"))
+        page.get_by_label(re.compile("^first:")).check()
+        page.get_by_label("end").check()
+        page.get_by_label("Read anew, as the scale shows it").fill("12.90 mL")
+        page.get_by_label("Why").fill("misread by a mark")
+        page.get_by_role("button", name="Correct").click()
+        expect(page.get_by_role("heading", level=1)).to_contain_text("Hardness")
+        expect(page.locator(".rows").first).to_contain_text("misread by a mark")
+        result.refresh_from_db()
+        self.assertEqual(result.current.value_of(result.parameter).figure, "123")
+
+
+RANDOM = Path(__file__).parent / "random_acts.js"
+PARITY = (
+    "hardness-tablets", "hardness-burette", "alkalinity-titrator", "inhibitor-reserve",
+    "nitrate-comparator", "strip-three-pads", "phosphate-photometer", "iron-photometer",
+    "chlorine-dioxide-sensors", "conductivity-meter-bare", "ph-meter", "disc-on-rope",
+)  # fmt: skip
+
+
+class SameEverywhere(BrowserTest):
+    def test_random_acts_of_every_kind_of_method(self) -> None:
+        """90 random acts each: page and core fold them to the same state."""
+        page = self.sign_in(self.context())
+        for number, method in enumerate(PARITY):
+            with self.subTest(method=method):
+                bench = self.bench(page, method)
+                draw = random.Random(number)
+                page.evaluate(RANDOM.read_text("utf-8"), [draw.random() for _ in range(270)])
+                bench.all_sent()
+                run = Run.objects.get(pk=bench.run)
+                self.assertGreater(Event.objects.filter(run=run).count(), 80)
+                self.assertEqual(bench.digest(), [digest(state_of(run))])
+
+    def test_the_page_reads_scales_as_the_core_does(self) -> None:
+        """The same place, kind or refusal for every way of writing a figure."""
+        page = self.sign_in(self.context())
+        written = (
+            "", "7", "7.5", "7,5", "7.50", "12.4", "12.40|mS/cm", "846|µS/cm", "-3", "−3", ">",
+            "> 2.35", "<", "0", "00.5", "1e3", "99999", "0.0087", "3.45", "abc", "2|kS", "63",
+        )  # fmt: skip
+        for method in ("conductivity-meter", *PARITY, "lead-laboratory", "thermometer"):
+            self.bench(page, method)
+            stages = page.evaluate("document.getElementById('main').kessa.now().sheet.stages")
+            for stage, drawn in zip(shipped(method).stages, stages, strict=True):
+                reader = stage.reader()
+                for slot, scale in drawn["slots"].items():
+                    got = page.evaluate(
+                        "([scale, all]) => all.map((raw) => document.getElementById('main')"
+                        ".kessa.parse(scale, raw))",
+                        [scale, list(written)],
+                    )
+                    for raw, found in zip(written, got, strict=True):
+                        with self.subTest(method=method, slot=slot, raw=raw):
+                            self.same(reader.scale(slot), raw, found)
+
+    def same(self, scale, raw: str, found: dict) -> None:
+        try:
+            n, kind = scale.parse(raw)
+        except OffScale as refused:
+            self.assertIn("error", found)
+            self.assertEqual((found.get("suspected") or {}).get("raw", ""), refused.suspected)
+            return
+        self.assertEqual((found.get("n"), found.get("kind")), (n, kind))
