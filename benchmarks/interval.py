@@ -1,5 +1,6 @@
 """Interval for three determinations (goal 5 ms), and compiling a sheet (goal 200 ms)."""
 
+import gzip
 import json
 import time
 from collections.abc import Callable
@@ -7,9 +8,9 @@ from collections.abc import Callable
 from tools.serving import spread
 
 from kessa_core.judging import limit_set
-from kessa_core.methods import shipped
-from kessa_core.readings import dropcount
-from kessa_core.readings.dropcount import DropReading, drop_model
+from kessa_core.methods import shipped, shipped_ids
+from kessa_core.readings import counting, engine
+from kessa_core.readings.seen import Count
 from kessa_core.sheets import Setting, compile_sheet
 from kessa_core.trends.usual import usual
 
@@ -18,8 +19,10 @@ SETTING = Setting(limit_set("ccme-freshwater").limits, usual([40, 42, 45, 47, 50
 
 
 def forget() -> None:
-    for kept in (dropcount._interval, dropcount._curve):
-        kept.cache_clear()
+    for room in (counting, engine):
+        for kept in vars(room).values():
+            if hasattr(kept, "cache_clear"):
+                kept.cache_clear()
 
 
 def timed(work: Callable[[], object], runs: int, cold: bool) -> list[float]:
@@ -34,14 +37,27 @@ def timed(work: Callable[[], object], runs: int, cold: bool) -> list[float]:
 
 
 def three() -> object:
-    readings = [DropReading(7), DropReading(12), DropReading(8)]
-    return drop_model(METHOD).interval(readings, [DropReading(2)])
+    return READER.interval([Count(7), Count(12), Count(8)], [Count(2)])
 
 
-drop_model(METHOD)
+def sizes() -> list[tuple[int, int, str]]:
+    """Every shipped method's sheet at this place: compressed and plain bytes."""
+    made = []
+    for name in shipped_ids():
+        plain = json.dumps(compile_sheet(shipped(name), SETTING), ensure_ascii=False).encode()
+        made.append((len(gzip.compress(plain)), len(plain), name))
+    return sorted(made, reverse=True)
+
+
+READER = METHOD.stages[0].reader()
 print("interval, three determinations, nothing kept:", spread(timed(three, 200, cold=True)))
 print("sheet, nothing kept:", spread(timed(lambda: compile_sheet(METHOD, SETTING), 15, cold=True)))
 print(
     "sheet, intervals kept:", spread(timed(lambda: compile_sheet(METHOD, SETTING), 30, cold=False))
 )
-print("sheet:", len(json.dumps(compile_sheet(METHOD, SETTING))), "bytes of JSON")
+for other in sorted(set(shipped_ids()) - {METHOD.id}):
+    method = shipped(other)
+    once = timed(lambda method=method: compile_sheet(method, SETTING), 3, cold=True)
+    print(f"  {other}, nothing kept: {min(once):.0f} ms")
+for small, plain, name in sizes()[:3]:
+    print(f"heaviest sheets: {name}, {small} bytes compressed, {plain} plain")

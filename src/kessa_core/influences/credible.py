@@ -1,9 +1,11 @@
 """From a likelihood on a grid to the interval; found numerically, nothing assumed normal."""
 
 from functools import cache
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.sparse import csr_array
 
 from kessa_core.influences import LEVEL
 
@@ -34,22 +36,23 @@ def uniform_nodes(low: float, high: float, count: int = 12) -> tuple[Floats, Flo
 
 
 @cache
-def shared_scale(top: float, points: int, sd: float) -> Floats:
-    """The matrix that integrates a shared factor exp(N(0, sd)) on the scale out of a density.
+def shared_scale(top: float, points: int, sd: float) -> Any:
+    """The sparse matrix that takes a shared factor exp(N(0, sd)) on the scale out of a density.
 
     For densities on *points* evenly spaced values from 0 to *top*. The factor only scales the
     value, so one dimension of quadrature is enough; between grid points the density is linear.
     """
     nodes, weights = normal_nodes()
-    matrix = np.zeros((points, points))
     rows = np.arange(points)
+    places, shares = [], []
     for node, weight in zip(nodes, weights, strict=True):
         at = np.minimum(rows * np.exp(-node * sd), points - 1)
         left = np.minimum(at.astype(int), points - 2)
         share = at - left
-        np.add.at(matrix, (rows, left), weight * (1 - share))
-        np.add.at(matrix, (rows, left + 1), weight * share)
-    return matrix
+        places += [left, left + 1]
+        shares += [weight * (1 - share), weight * share]
+    where = np.tile(rows, len(places)), np.concatenate(places)
+    return csr_array((np.concatenate(shares), where), shape=(points, points))
 
 
 def interval(grid: Floats, density: Floats, open_below: bool = True) -> tuple[float, float]:

@@ -121,6 +121,8 @@ class Value:
         """
         basis = self.quantity.basis if basis is None else basis
         unit = self.quantity.unit if unit is None else unit
+        if (basis, unit) == (self.quantity.basis, self.quantity.unit):
+            return self
         allowed = parameter(self.quantity.parameter).bases
         if basis not in allowed:
             raise NoConversion(

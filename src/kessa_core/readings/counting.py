@@ -9,6 +9,7 @@ at n. e gathers the eye's step, the filling of the portion and the scatter of si
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
+from typing import Any
 
 import numpy as np
 from scipy.special import ndtr
@@ -48,7 +49,7 @@ class CountModel:
         return np.linspace(0, top, top * POINTS_A_STEP + 1)
 
     @cached_property
-    def mixing(self) -> Floats:
+    def mixing(self) -> Any:
         """Integrates the bottle's own scale out of a density on the grid."""
         return shared_scale(float(self.grid[-1]), len(self.grid), self.spread.shared_relative())
 
@@ -145,4 +146,19 @@ def _need_weights(model: CountModel, blanks: tuple[Seen, ...]) -> Floats:
 @lru_cache(maxsize=2048)
 def _curve(model: CountModel, reading: Seen) -> Floats:
     """likelihood() on needs x grid, kept: a sheet asks for the same curves again and again."""
-    return model.likelihood(reading, model.grid[None, :], _needs(model)[:, None])
+    low, high = edges(reading)
+    chance: Floats = _ended(model, high) - _ended(model, low)
+    return (1 - SLIP) * chance + SLIP / model.most
+
+
+@lru_cache(maxsize=1024)
+def _ended(model: CountModel, drops: float) -> Floats:
+    """P(the end is seen by *drops*) on needs x grid: where one count stops the next begins."""
+    end = model.grid[None, :] + _needs(model)[:, None]
+    found: Floats = ndtr((drops - end) / _scatter(model))
+    return found
+
+
+@lru_cache(maxsize=64)
+def _scatter(model: CountModel) -> Floats:
+    return model.scatter(model.grid[None, :], _needs(model)[:, None])

@@ -248,6 +248,15 @@ class Reader:
             changed.append(influence)
         return replace(self, influences=tuple(changed))
 
+    def shifted(self, place: float) -> "Reader":
+        """The same reader with its even shift known to be *place* steps."""
+        known = {"low": place, "high": place}
+        changed = tuple(
+            i.model_copy(update=known) if i.distribution == "uniform" else i
+            for i in self.influences
+        )
+        return replace(self, influences=changed)
+
     def with_standard(self) -> "Reader":
         """The same reader when a standard has shown what all its determinations share."""
         total, found = self.spread.shared_relative(), self

@@ -15,6 +15,8 @@ from kessa_core.readings.seen import Seen
 
 POINTS = 48
 """Values that stand for each side of a difference at each size of what is shared."""
+SHIFTS = 5
+"""Places along an even shift that both sides share."""
 
 
 def common_sd(a: Reader, b: Reader) -> float:
@@ -30,10 +32,23 @@ def difference(
     common = common_sd(a, b)
     nodes, weights = normal_nodes() if common else (np.zeros(1), np.ones(1))
     values, shares = [], []
-    for node, weight in zip(nodes, weights, strict=True):
-        first = scales[0] * a.given(of, float(node), common, POINTS)
-        second = scales[1] * b.given(less, float(node), common, POINTS)
-        found = np.subtract.outer(first, second).ravel()
-        values.append(found)
-        shares.append(np.full(found.size, weight / found.size))
-    return Interval(*of_points(np.concatenate(values), np.concatenate(shares)))
+    for more, fewer in _alike_shifted(a, b):
+        for node, weight in zip(nodes, weights, strict=True):
+            first = scales[0] * more.given(of, float(node), common, POINTS)
+            second = scales[1] * fewer.given(less, float(node), common, POINTS)
+            found = np.subtract.outer(first, second).ravel()
+            values.append(found)
+            shares.append(np.full(found.size, weight / found.size))
+    every = np.concatenate(shares)
+    return Interval(*of_points(np.concatenate(values), every / every.sum()))
+
+
+def _alike_shifted(a: Reader, b: Reader) -> list[tuple[Reader, Reader]]:
+    """Both with an even shift that they share (what the colour itself takes) at the same place,
+    for places all along it; as they are where they share none."""
+    shifts = [[i for i in one.influences if i.distribution == "uniform"] for one in (a, b)]
+    if not shifts[0] or shifts[0] != shifts[1]:
+        return [(a, b)]
+    low, high = shifts[0][0].low or 0.0, shifts[0][0].high or 0.0
+    at = [low + (high - low) * (i + 0.5) / SHIFTS for i in range(SHIFTS)]
+    return [(a.shifted(place), b.shifted(place)) for place in at]
