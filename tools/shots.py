@@ -20,9 +20,9 @@ def sign_in(page: Page, address: str, name: str = "monitor") -> None:
     page.wait_for_url("**/today/")
 
 
-def to_the_bench(page: Page) -> None:
+def to_the_bench(page: Page, method: str = "Chloride, 15 mL") -> None:
     page.get_by_role("button", name="One test").click()
-    page.get_by_role("button", name=re.compile("Chloride, 15 mL")).click()
+    page.get_by_role("button", name=re.compile(re.escape(method))).click()
     page.get_by_role("button", name="Safe: go on").click()
     page.get_by_label("cloudy").check()
     page.get_by_label("heavy rain").check()
@@ -77,11 +77,54 @@ def thread(page: Page, address: str, size: str) -> None:
         take("result")
         page.goto(f"{address}/p/lowen-vale/log/")
         take("log")
-        page.goto(f"{address}/p/lowen-vale/library/chloride-drops-15ml/1/")
+        page.goto(f"{address}/p/lowen-vale/library/nitrate-comparator/1/")
         take("method")
         theme(page, "dark")
         page.goto(f"{address}/p/lowen-vale/points/2/")
         take("point-dark")
+
+
+def begin(page: Page, address: str, method: str) -> None:
+    """A run of a method at the first point."""
+    page.goto(f"{address}/p/lowen-vale/points/1/")
+    to_the_bench(page, method)
+    page.get_by_role("button", name="Next: take the sample").click()
+    page.get_by_role("button", name=re.compile("Sample taken")).click()
+    page.locator("#main[data-ready]").wait_for()
+
+
+def go(page: Page) -> None:
+    """Every step and clock up to the next reading."""
+    main = page.locator("#main")
+    while (spot := main.get_attribute("data-now")) in ("tick", "check", "wait", "stage-end"):
+        if spot == "wait":
+            minutes, seconds = page.locator("#clock-time").inner_text().split(":")[-2:]
+            page.clock.fast_forward((int(minutes) * 60 + int(seconds)) * 1000)
+        page.keyboard.press("1" if spot == "check" else "n")
+
+
+def read(page: Page, figure: str) -> None:
+    """Type a figure and take it."""
+    page.get_by_label("Read", exact=True).fill(figure)
+    page.get_by_role("button", name="Read: go on").click()
+
+
+def readings(page: Page, address: str, size: str) -> None:
+    """A colour slid between shades; three results of one cell."""
+    begin(page, address, "Nitrate, comparator")
+    go(page)
+    page.locator("#reading-place").select_option(label="between 2.0 and 3.0 mg/L")
+    page.locator('#sent[data-state="sent"]').wait_for()
+    page.wait_for_timeout(350)
+    page.screenshot(path=FOLDER / f"reading-{size}.png")
+    if size == "wide":
+        begin(page, address, "Chlorine, photometer")
+        for figure in ("0.34", "0.62"):
+            go(page)
+            read(page, figure)
+        page.get_by_role("link", name="Open the result in the log").wait_for()
+        page.wait_for_timeout(350)
+        page.screenshot(path=FOLDER / "stages-wide.png")
 
 
 def theme(page: Page, name: str) -> None:
@@ -107,5 +150,7 @@ with serving() as address, sync_playwright() as playwright:
         page = chromium.new_context(viewport=viewport, timezone_id="Europe/London").new_page()
         page.clock.install()
         thread(page, address, size)
+        theme(page, "day")
+        readings(page, address, size)
     review(chromium.new_context(viewport=WIDE).new_page(), address)
     chromium.close()

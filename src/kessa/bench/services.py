@@ -4,6 +4,7 @@ from typing import Any
 from uuid import UUID
 
 from django.db import transaction
+from django.db.models import Count
 from django.utils import timezone
 
 from kessa.accounts.models import Person, Programme
@@ -12,6 +13,14 @@ from kessa.library.models import Lot, MethodVersion
 from kessa.records.services import record
 from kessa.visits.models import Sample, Visit
 from kessa_core.runs import Event as CoreEvent
+
+
+def methods_at_hand(programme: Programme) -> list[MethodVersion]:
+    """The newest version of every method in use, the most used here first."""
+    uses = Run.objects.filter(programme=programme).values_list("version__method_id")
+    used = dict(uses.annotate(Count("pk")))
+    versions = MethodVersion.objects.of(programme).newest()
+    return sorted(versions, key=lambda one: (-used.get(one.method_id, 0), one.title))
 
 
 @transaction.atomic

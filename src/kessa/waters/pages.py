@@ -36,13 +36,15 @@ class Line:
 
     @property
     def is_news(self) -> bool:
-        """Not within, or away from the place's normal."""
-        return self.result.current.sign != "within" or self.stands not in ("", "as usual here")
+        """Beyond a limit or too close to call, or away from the place's normal."""
+        sign = self.result.current.sign
+        return sign in ("close", "beyond") or self.stands not in ("", "as usual here")
 
 
 def lines_of(programme: Programme, points: list[Point]) -> list[Line]:
-    """The newest line of every parameter at these points; one query for all of them."""
-    grouped: dict[tuple[int, str], list[Result]] = defaultdict(list)
+    """The newest line of every parameter at these points, and of every unit and basis it is
+    reported in; one query for all of them."""
+    grouped: dict[tuple[int, str, str, str], list[Result]] = defaultdict(list)
     results = (
         Result.objects.of(programme)
         .filter(point__in=points, current__number__isnull=False)
@@ -51,9 +53,10 @@ def lines_of(programme: Programme, points: list[Point]) -> list[Line]:
         .newest_first()
     )
     for result in results:
-        grouped[result.point_id, result.parameter].append(result)
+        e = result.current
+        grouped[result.point_id, result.parameter, e.unit, e.basis].append(result)
     by_id = {point.pk: point for point in points}
-    lines = [_line(by_id[point_id], history) for (point_id, _), history in grouped.items()]
+    lines = [_line(by_id[point_id], history) for (point_id, *_), history in grouped.items()]
     return sorted(lines, key=lambda line: (line.point.water_id, line.point.order, line.name))
 
 

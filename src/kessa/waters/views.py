@@ -7,7 +7,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 
 from kessa.bench.models import Run
-from kessa.library.models import MethodVersion
+from kessa.bench.services import methods_at_hand
 from kessa.library.services import on_the_shelf
 from kessa.log.models import Result
 from kessa.permissions import Permission, may, needs
@@ -30,7 +30,7 @@ def today(request: HttpRequest) -> HttpResponse:
         "lines": lines,
         "news": [line for line in lines if line.is_news],
         "points": _with_last(points, lines),
-        "versions": list(MethodVersion.objects.of(request.programme).newest()),
+        "versions": methods_at_hand(request.programme),
         "shelf": on_the_shelf(request.programme),
         "returned": list(
             Result.objects.of(request.programme).returned_to(request.user).with_evidence()[:6]
@@ -63,7 +63,7 @@ def point(request: HttpRequest, point_id: int) -> HttpResponse:
     lines = pages.lines_of(request.programme, both)
     own = [line for line in lines if line.point.pk == found.pk]
     pairs = {line.result.parameter: line for line in lines if line.point.pk != found.pk}
-    lead = own[0] if own else None
+    lead = max(own, key=lambda line: (line.is_news, len(line.history)), default=None)
     pair = pairs.get(lead.result.parameter) if lead else None
     context = {
         "point": found,
@@ -73,7 +73,7 @@ def point(request: HttpRequest, point_id: int) -> HttpResponse:
         "charts": [(name, pages.chart_of(lead, pair, frame)) for name, frame in FRAMES.items()]
         if lead
         else [],
-        "versions": list(MethodVersion.objects.of(request.programme).newest()),
+        "versions": methods_at_hand(request.programme),
         "shelf": on_the_shelf(request.programme),
         "samples": list(
             Sample.objects.of(request.programme)

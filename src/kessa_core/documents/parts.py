@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
 
 from kessa_core.quantities import Quantity, parameter, units
+from kessa_core.quantities.species import species
 
 Key = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9-]{0,59}$")]
 Short = Annotated[str, StringConstraints(min_length=1, max_length=80)]
@@ -55,6 +56,11 @@ class Measures(Part):
         if not units.same_kind(self.unit, known.unit):
             raise ValueError(f"unit must measure what {known.unit} does")
         return self
+
+    @property
+    def also_words(self) -> str:
+        """The other bases, as people read them."""
+        return " and ".join(species(basis).label for basis in self.also)
 
     @property
     def quantity(self) -> Quantity:

@@ -55,6 +55,12 @@ class SampleNeeds(Part):
     not_for: tuple[Exclusion, ...] = Field(default=(), max_length=6)
     interferes: tuple[Interference, ...] = Field(default=(), max_length=20)
 
+    @property
+    def start_words(self) -> str:
+        """How soon to start, in minutes or hours."""
+        minutes = self.start_within_min or 0
+        return f"{minutes} min" if minutes < 120 else f"{minutes / 60:g} h"
+
 
 class Glass(Part):
     """A vessel and how it is filled."""
