@@ -7,6 +7,8 @@ from kessa.log.setting import usuals_at
 
 TEN_TIMES = (8.0, 1 / 8.0)
 LONG_STANDING_H = 24
+GRACE_MIN = 60
+"""Minutes that a test itself may take after its latest start."""
 
 
 def concerns(result: Result) -> list[str]:
@@ -36,8 +38,13 @@ def _stood(result: Result) -> list[str]:
     if not ended:
         return []
     tested = min(datetime.fromisoformat(at) for at in ended)
-    hours = (tested - result.sampled_at).total_seconds() / 3600
-    return [f"Tested {hours / 24:.0f} days after sampling."] if hours > LONG_STANDING_H else []
+    minutes = (tested - result.sampled_at).total_seconds() / 60
+    needs = result.run.version.method.sample
+    if needs.start_within_min is not None and minutes > needs.start_within_min + GRACE_MIN:
+        waited = f"{minutes:.0f} min" if minutes < 120 else f"{minutes / 60:.0f} h"
+        return [f"Read {waited} after sampling; the method begins within {needs.start_words}."]
+    days = minutes / 60 / 24
+    return [f"Tested {days:.0f} days after sampling."] if days * 24 > LONG_STANDING_H else []
 
 
 def _unusual(result: Result) -> list[str]:

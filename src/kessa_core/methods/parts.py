@@ -149,6 +149,12 @@ AIDS = {
     "second-eyes": "colour-blind: have a second pair of eyes",
     "dry-fingers": "dry fingers",
 }
+LEAVES = {
+    "keep-sample": "keep the sample as it is, for what follows",
+    "discard-sample": "discard the sample, take a fresh portion",
+    "keep-sensor": "leave the sensor in",
+    "discard-sensor": "discard the sensor",
+}
 Aid = Literal[
     "sunglasses-off", "shade", "north-light", "white-behind", "look-down", "look-across",
     "eye-level", "second-eyes", "dry-fingers",

@@ -7,7 +7,7 @@ from typing import Any
 
 from kessa_core import VERSION
 from kessa_core.methods import Method
-from kessa_core.methods.parts import AIDS, Step, Wait
+from kessa_core.methods.parts import AIDS, LEAVES, Step, Wait
 from kessa_core.methods.stage import Stage
 from kessa_core.quality.repeats import agreeing
 from kessa_core.readings.reader import Lot, Reader
@@ -44,6 +44,8 @@ def compile_sheet(method: Method, setting: Setting) -> dict[str, Any]:
         "derived": [{"id": one.id, "title": one.title} for one in method.derived],
         "words": common_words(method),
     }
+    if method.sample.start_within_min is not None:
+        sheet["within"] = method.sample.start_within_min
     if method.sample.ph:
         sheet["ph"] = [method.sample.ph.low, method.sample.ph.high]
     content = json.dumps(sheet, sort_keys=True, separators=(",", ":"))
@@ -90,13 +92,16 @@ def _drawn(stage: Stage) -> dict[str, str]:
 
 def _step(step: Step, method: Method, lot: Lot) -> dict[str, Any]:
     kept = step.model_dump(
-        exclude_none=True, exclude_defaults=True, exclude={"id", "only", "aids", "wait", "answers"}
+        exclude_none=True,
+        exclude_defaults=True,
+        exclude={"id", "only", "aids", "leaves", "wait", "answers"},
     )
     made = kept | {"kind": step.kind, "title": step.title}
     if step.answers:
         made["answers"] = [a.model_dump(exclude_none=True) for a in step.answers]
-    if step.aids:
-        made["aids"] = [AIDS[aid] for aid in step.aids]
+    aids = [AIDS[aid] for aid in step.aids] + ([LEAVES[step.leaves]] if step.leaves else [])
+    if aids:
+        made["aids"] = aids
     if step.wait:
         made["wait"] = _wait(step.wait, method, lot)
     return made

@@ -1,4 +1,4 @@
-"""./kessa test: lint, types, contracts, core, web and browser tests; one count at the end."""
+"""./kessa test: lint, types, contracts and every suite of tests; one count at the end."""
 
 import json
 import os
@@ -15,16 +15,18 @@ from kessa_launch.places import CLONE, Places, places
 from kessa_launch.postgres import FAST_AND_FORGETFUL, Cluster
 from kessa_launch.trouble import Trouble
 
-PARTS = ("core", "web", "browser")
+PARTS = ("core", "web", "reading", "browser")
+IN_A_BROWSER = ("reading", "browser")
 SETTINGS = {
     "core": "tests.settings_core",
     "web": "tests.settings",
+    "reading": "tests.settings_reading",
     "browser": "tests.settings_browser",
 }
 
 
 def run(arguments: list[str]) -> int:
-    """Run everything, or the named part: lint, core, web, browser, or a dotted test label."""
+    """Run everything, or the named part: lint, one of PARTS, or a dotted test label."""
     where = places()
     parts, labels = _chosen(arguments)
     try:
@@ -50,7 +52,7 @@ def _chosen(arguments: list[str]) -> tuple[list[str], list[str]]:
 
 
 def _test(where: Places, parts: list[str], labels: list[str]) -> int:
-    if "browser" in parts:
+    if set(IN_A_BROWSER) & set(parts):
         chromium.ready()
     python = environment.ready(where)
     passed = failed = 0

@@ -206,7 +206,11 @@ function paintTime() {
   const taken = Date.parse($("age").dataset.taken);
   const minutes = Math.max(0, Math.floor((Date.now() - taken) / 60000));
   const age = $("age").dataset;
-  text("age", minutes < 120 ? `${minutes} ${age.min}` : `${Math.floor(minutes / 60)} ${age.hour}`);
+  const { within } = runs[0].sheet;
+  const stale = within !== undefined && minutes > within && !runs[0].events.length;
+  const said = minutes < 120 ? `${minutes} ${age.min}` : `${Math.floor(minutes / 60)} ${age.hour}`;
+  text("age", said + (stale ? age.stale.replace("{n}", within) : ""));
+  $("age").classList.toggle("late", stale);
   paintRibbon($("ribbon"), runs, taken);
 }
 
