@@ -34,6 +34,16 @@ class Worked(BrowserTest):
         bench.all_sent()
         self.assertEqual(Result.objects.get(run_id=bench.run).current.qualifier, "<")
 
+    def test_gear_stands_at_the_step_that_needs_it(self) -> None:
+        """With the caution, and not before."""
+        bench = self.begin("nitrate-comparator").press("1", "n")
+        caution = bench.page.locator("#caution")
+        expect(caution).to_be_hidden()
+        bench.press("n")
+        expect(caution).to_have_text(
+            "The powder holds cadmium. Nothing into the stream. Wear gloves."
+        )
+
     def test_above_the_last_shade_is_diluted_and_multiplied_back(self) -> None:
         """> 6.0 as N; ten times diluted and read between 2 and 3: 25 as N."""
         bench = self.begin("nitrate-comparator").go().type("Darker than the last").take()

@@ -5,13 +5,13 @@ from dataclasses import dataclass
 from math import ceil
 from typing import Any
 
+from kessa.ui.ticks import whole_step
 from kessa_core.methods import Method
 from kessa_core.methods.stage import Stage
 from kessa_core.readings.scale import Scale
 
 TICKS = 10
 """About so many numbered ticks on a scale."""
-STEPS = (1, 2, 5)
 RULED = ("temperature", "uncertainty", "refills")
 """Slots that are read beside the instrument's own; a plain rule is drawn for them."""
 
@@ -80,7 +80,7 @@ def ticks(scale: Scale) -> tuple[Tick, ...]:
     length = scale.high - scale.low or 1
     if scale.labels:
         return tuple(Tick(i / length, label) for i, label in enumerate(scale.labels))
-    every = _round_step(length / TICKS)
+    every = whole_step(length / TICKS)
     first = ceil(scale.low / every) * every
     places = range(first, scale.high + 1, every)
     return tuple(Tick((n - scale.low) / length, _short(scale.say(n))) for n in places)
@@ -91,20 +91,10 @@ def minor(scale: Scale) -> tuple[float, ...]:
     if scale.labels:
         return ()
     length = scale.high - scale.low
-    every = _round_step(length / TICKS)
+    every = whole_step(length / TICKS)
     parts = next((parts for parts in (5, 2) if every % parts == 0), 1)
     places = range(ceil(scale.low / every) * every, scale.high + 1, every // parts)
     return tuple((n - scale.low) / length for n in places if n % every) if parts > 1 else ()
-
-
-def _round_step(about: float) -> int:
-    """The 1, 2 or 5 times a power of ten that is nearest above."""
-    power = 1
-    while True:
-        for step in STEPS:
-            if step * power >= about:
-                return step * power
-        power *= 10
 
 
 def _short(figure: str) -> str:

@@ -38,20 +38,18 @@ def methods_of(chain: list[Run]) -> dict[str, Method]:
 
 def payload(chain: list[Run], methods: dict[str, Method], setting: Setting) -> dict[str, Any]:
     """Runs with their events, and the sheets they need, by method id."""
-    lots = {link.version.method_id: link.lot for link in chain}
+    begun = {link.version.method_id: link.lot for link in chain}
+    to_come = [method.tracked for key, method in methods.items() if key not in begun]
+    in_use = Lot.objects.of(chain[0].programme_id).newest_of(to_come)
     return {
         "runs": [_link(link) for link in chain],
         "sheets": {
-            key: compile_sheet(method, replace(setting, lot=_lot(chain[0], method, lots)))
+            key: compile_sheet(method, replace(setting, lot=Lot.as_core(
+                begun[key] if key in begun else in_use.get(method.tracked)
+            )))
             for key, method in methods.items()
         },
-    }
-
-
-def _lot(run: Run, method: Method, lots: dict[str, Lot | None]) -> Any:
-    if method.id not in lots:
-        lots[method.id] = Lot.objects.of(run.programme_id).of_reagent(method.tracked).first()
-    return Lot.as_core(lots[method.id])
+    }  # fmt: skip
 
 
 def _link(run: Run) -> dict[str, Any]:
@@ -69,23 +67,23 @@ def _link(run: Run) -> dict[str, Any]:
 def answer(run: Run, state: RunState) -> dict[str, Any]:
     """The server's word on a run: its state in one line, and a row for each stage that ended."""
     said: dict[str, Any] = {"digest": digest(state), "finish": state.finish, "results": {}}
-    if state.finish:
-        for found in Result.objects.select_related("current").filter(run=run):
-            if found.current:
-                said["results"][found.stage_of(run)] = _recorded(run, found, found.current)
-    elif any(stage.finish for stage in state.stages):
-        said["results"] = _so_far(run, state)
+    if not any(stage.finish for stage in state.stages):
+        return said
+    method, lot = run.version.method, Lot.as_core(run.lot)
+    everywhere = setting_of(run.sample.point, method.quantities, leave_out=run.pk, lot=lot)
+    if not state.finish:
+        return said | {"results": _so_far(run, state, everywhere)}
+    for found in Result.objects.select_related("current").filter(run=run):
+        if found.current:
+            row_of = _recorded(found, found.current, everywhere)
+            said["results"][found.stage_of(run)] = row_of
     return said
 
 
-def _so_far(run: Run, state: RunState) -> dict[str, Any]:
+def _so_far(run: Run, state: RunState, everywhere: Setting) -> dict[str, Any]:
     """The rows of the stages that ended in a run that has not."""
-    method = run.version.method
-    quantities = method.quantities
-    lot = Lot.as_core(run.lot)
-    everywhere = setting_of(run.sample.point, quantities, leave_out=run.pk, lot=lot)
-    rows = {}
-    for outcome in conclude(method, state, lot):
+    method, rows = run.version.method, {}
+    for outcome in conclude(method, state, everywhere.lot):
         if outcome.value:
             setting = everywhere.of(outcome.quantity)
             verdict = verdict_of(outcome.value, setting)
@@ -95,7 +93,7 @@ def _so_far(run: Run, state: RunState) -> dict[str, Any]:
     return rows
 
 
-def _recorded(run: Run, result: Result, evaluation: Evaluation) -> dict[str, Any]:
+def _recorded(result: Result, evaluation: Evaluation, everywhere: Setting) -> dict[str, Any]:
     said: dict[str, Any] = {
         "id": result.pk,
         "k": evaluation.working,
@@ -106,7 +104,7 @@ def _recorded(run: Run, result: Result, evaluation: Evaluation) -> dict[str, Any
     value: Value | None = evaluation.value_of(result.parameter)
     if value is None:
         return said
-    setting = setting_of(run.sample.point, (value.quantity,), leave_out=run.pk).of(value.quantity)
+    setting = everywhere.of(value.quantity)
     limit = next((one for one in setting.limits if one.id == evaluation.limit_id), None)
     verdict = Verdict(limit, evaluation.sign, evaluation.reported_sign, "")  # type: ignore[arg-type]
     return said | row(value, verdict, setting)

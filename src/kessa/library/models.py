@@ -63,10 +63,7 @@ class Lot(models.Model):
     @staticmethod
     def as_core(lot: "Lot | None") -> CoreLot:
         """The lot as readings know it; none where none was noted."""
-        if lot is None:
-            return NO_LOT
-        rows = tuple((float(reading), float(value)) for reading, value in lot.table)
-        return CoreLot(lot.number, rows)
+        return CoreLot.noted(lot.number, lot.table) if lot else NO_LOT
 
 
 @lru_cache(maxsize=256)

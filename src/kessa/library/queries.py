@@ -1,5 +1,6 @@
 """Methods and lots in the domain's words."""
 
+from collections.abc import Iterable
 from typing import Any
 
 from django.db import models
@@ -25,3 +26,12 @@ class LotQuery(models.QuerySet[Any]):
     def of_reagent(self, name: str) -> "LotQuery":
         """The lots of a reagent in use, the newest first."""
         return self.filter(reagent=name, in_use=True).order_by("-opened", "-id")
+
+    def newest_of(self, names: Iterable[str]) -> dict[str, Any]:
+        """The newest lot in use of each of these reagents, in one query; none without a name."""
+        wanted = [name for name in names if name]
+        if not wanted:
+            return {}
+        lots = self.filter(reagent__in=wanted, in_use=True)
+        newest = lots.order_by("reagent", "-opened", "-id").distinct("reagent")
+        return {lot.reagent: lot for lot in newest}

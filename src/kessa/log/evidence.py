@@ -19,7 +19,6 @@ from kessa_core.methods import Method
 from kessa_core.methods.parts import Step
 from kessa_core.methods.stage import Stage
 from kessa_core.quality.budget import Budget, budget
-from kessa_core.quantities import parameter
 from kessa_core.runs import Event as CoreEvent
 from kessa_core.runs.conclude import sized_for
 from kessa_core.runs.order import undone
@@ -70,7 +69,6 @@ def evidence(result: Result, person: Person, role: str) -> dict[str, Any]:
         "gauge": gauge_of(result),
         "method": method,
         "stage": stage,
-        "title": title_of(result),
         "counts": stage.reader().counts if stage else "",
         "limit": limit,
         "limit_set": held,
@@ -89,11 +87,6 @@ def evidence(result: Result, person: Person, role: str) -> dict[str, Any]:
 def stage_of(result: Result) -> Stage | None:
     """The stage a result comes from; None for a difference of two."""
     return result.run.version.method.stage(result.stage_of(result.run))
-
-
-def title_of(result: Result) -> str:
-    """What was measured, in words: chloride; hardness, total."""
-    return parameter(result.parameter).name
 
 
 def budget_of(result: Result) -> Budget | None:

@@ -7,8 +7,6 @@ from kessa.bench.models import Event
 from kessa.library.models import Lot
 from kessa.log.models import Result
 from kessa.log.setting import limits_of
-from kessa_core.judging import Limit, LimitSet
-from kessa_core.methods import Method
 from kessa_core.runs.export import write
 
 
@@ -23,7 +21,9 @@ def events_file(result: Result, events: Iterable[Event]) -> str:
         "sampled": result.sampled_at.isoformat(),
         "lot": _lot(run.lot),
         "limit_set": {"id": held.id, "edition": held.edition} if held else None,
-        "limits": [limit.model_dump(mode="json") for limit in _limits(held, method)],
+        "limits": [limit.model_dump(mode="json") for limit in held.of_all(method.quantities)]
+        if held
+        else [],
     }
     return write(method, [event.as_core() for event in events], context)
 
@@ -33,8 +33,3 @@ def _lot(lot: Lot | None) -> dict[str, Any] | None:
         return None
     table = {"table": lot.table} if lot.table else {}
     return {"number": lot.number, "revision": lot.revision} | table
-
-
-def _limits(held: LimitSet | None, method: Method) -> tuple[Limit, ...]:
-    found = (limit for q in method.quantities for limit in (held.of(q) if held else ()))
-    return tuple(dict.fromkeys(found))

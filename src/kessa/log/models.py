@@ -6,7 +6,7 @@ from kessa.accounts.models import Person, Programme
 from kessa.bench.models import Run
 from kessa.log.queries import ResultQuery
 from kessa.waters.models import Point
-from kessa_core.quantities import Interval, Quantity, Value
+from kessa_core.quantities import Interval, Quantity, Value, parameter
 
 
 class Result(models.Model):
@@ -49,6 +49,11 @@ class Result(models.Model):
 
     def __str__(self) -> str:
         return f"Result of {self.run_id}"
+
+    @property
+    def name(self) -> str:
+        """What was measured, in words."""
+        return parameter(self.parameter).name
 
     def stage_of(self, run: Run) -> str:
         """The id of the stage or difference in the run's method."""

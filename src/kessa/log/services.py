@@ -52,8 +52,8 @@ def evaluate(
             _reopen(result, Result.Status.AWAITING, by, why or "taken up again at the bench")
         return []
     method = run.version.method
-    outcomes = conclude(method, state, Lot.as_core(run.lot))
     lot = Lot.as_core(run.lot)
+    outcomes = conclude(method, state, lot)
     setting = setting_of(run.sample.point, method.quantities, leave_out=run.pk, lot=lot)
     several = len(outcomes) > 1
     made = []

@@ -41,6 +41,6 @@ def setting_of(
     """Limits and what is usual of these quantities, as sheets and pages want them."""
     quantities = tuple(dict.fromkeys(quantities))
     found = limits_of(point)
-    limits = (limit for q in quantities for limit in (found.of(q) if found else ()))
+    limits = found.of_all(quantities) if found else ()
     usuals = usuals_at(point, quantities, leave_out)
-    return Setting(tuple(dict.fromkeys(limits)), lot=lot, usuals=tuple(usuals.items()))
+    return Setting(limits, lot=lot, usuals=tuple(usuals.items()))

@@ -82,7 +82,7 @@ def _results(programme: Programme, wanted: str) -> Iterable[Hit]:
     results = Result.objects.of(programme).filter(fits).with_evidence().newest_first()
     for result in results[:MOST]:
         value = result.current.value_of(result.parameter)
-        name = f"{parameters()[result.parameter].name}: {value.text if value else 'no result'}"
+        name = f"{result.name}: {value.text if value else 'no result'}"
         more = f"{result.point} · {_day(result.sampled_at)}"
         yield Hit(_to(programme, "result", result.pk), name, more)
 

@@ -4,6 +4,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
+from kessa.ui.ticks import round_step
 from kessa_core.judging import Limit
 from kessa_core.quantities.rounding import figure
 from kessa_core.trends.usual import Usual
@@ -120,7 +121,7 @@ def draw(
     span = max(last - first, 1.0)
     reach = max(max(s.high for s in seen), usual.band.high or 0 if usual else 0)
     near = [limit for limit in limits if limit.max and float(limit.max) <= reach * 2.2]
-    top = max([reach, *(float(limit.max or 0) for limit in near)]) * 1.06
+    top = max([reach, 0.0, *(float(limit.max or 0) for limit in near)]) * 1.06 or 1.0
 
     def x(at: datetime) -> float:
         share = (at.timestamp() - first) / span
@@ -159,7 +160,7 @@ def _apart(labels: list[Label]) -> tuple[Label, ...]:
 
 
 def _levels(top: float) -> list[float]:
-    step = next(s * 10**e for e in range(-3, 6) for s in (1, 2, 5) if top / (s * 10**e) <= 5)
+    step = round_step(top / 5)
     return [step * n for n in range(int(top / step) + 1)]
 
 

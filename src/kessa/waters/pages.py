@@ -10,7 +10,7 @@ from kessa.log.setting import limits_of
 from kessa.ui.gauges import Drawn, draw
 from kessa.waters import chart
 from kessa.waters.models import Point
-from kessa_core.quantities import Value, parameter
+from kessa_core.quantities import Value
 from kessa_core.trends.usual import Usual, against, usual
 
 
@@ -28,7 +28,7 @@ class Line:
 
     @property
     def name(self) -> str:
-        return parameter(self.result.parameter).name
+        return str(self.result.name)
 
     @property
     def usual_text(self) -> str:

@@ -39,8 +39,7 @@ def main(arguments: list[str]) -> int:
 def lot_of(context: dict[str, Any]) -> Lot:
     """The lot as the context line of a run's file carries it."""
     held = context.get("lot") or {}
-    table = tuple((float(read), float(value)) for read, value in held.get("table") or ())
-    return Lot(str(held.get("number") or ""), table)
+    return Lot.noted(str(held.get("number") or ""), held.get("table") or ())
 
 
 def report(

@@ -1,5 +1,6 @@
 """Limit sets as data; each limit with its document, edition, statistic and tier."""
 
+from collections.abc import Iterable
 from functools import cache
 from importlib import resources
 from typing import Literal
@@ -65,6 +66,10 @@ class LimitSet(Part):
             for limit in self.limits
             if (limit.parameter, limit.form) == (quantity.parameter, quantity.form)
         )
+
+    def of_all(self, quantities: Iterable[Quantity]) -> tuple[Limit, ...]:
+        """The limits for any of these, each once."""
+        return tuple(dict.fromkeys(limit for q in quantities for limit in self.of(q)))
 
 
 @cache

@@ -177,6 +177,7 @@ class Step(Part):
     title: Short = Field(description="The imperative, short.")
     lead: Line | None = Field(default=None, description="How, in one line.")
     caution: Line | None = Field(default=None, description="Harm at this step, short.")
+    gear: tuple[Short, ...] = Field(default=(), max_length=4, description="Worn at this step.")
     picture: Picture | None = None
     only: Who | tuple[Who, ...] | None = Field(
         default=None, description="Only in these determinations; sample counts spike and diluted."

@@ -50,7 +50,16 @@ class BurettePart(Colours):
     read_at: Line = "The bottom of the curve, at eye level."
 
 
-class Burette(Display):
+class Titrant(Display):
+    """What is computed from an amount of titrant."""
+
+    @classmethod
+    def misfit(cls, part: Any, measures: Measures) -> str:
+        """It computes mg/L."""
+        return "" if measures.unit == "mg/L" else "this principle reports mg/L"
+
+
+class Burette(Titrant):
     """Read the burette, titrate, read it again."""
 
     by = "burette"
@@ -62,17 +71,10 @@ class Burette(Display):
     knows: ClassVar = {"strength": STRENGTH, "portion": PORTION, "eye": EYE, "endpoint": ENDPOINT}
     needs = frozenset({"eye", "strength", "portion"})
 
-    @classmethod
-    def misfit(cls, part: Any, measures: Measures) -> str:
-        """It computes mg/L."""
-        return "" if measures.unit == "mg/L" else "this principle reports mg/L"
-
     def scale(self, slot: str) -> Scale:
         """Both readings stand on the same glass."""
-        decimals = len(self.part.estimate_ml.partition(".")[2])
-        every = int(Decimal(self.part.estimate_ml).scaleb(decimals))
-        high = self.part.holds_ml * 10**decimals // every
-        return Scale(slot, 0, high, decimals, "mL", every=every)
+        p = self.part
+        return Scale.printed(slot, (0, p.holds_ml), p.estimate_ml, "mL", over=False)
 
     def curve(self, n: float) -> float:
         """mg/L of a volume of titrant."""
@@ -133,7 +135,7 @@ class DigitalTitratorPart(Colours):
     most: int = Field(ge=10, le=9999, description="No change here: smaller portion.")
 
 
-class DigitalTitrator(Display):
+class DigitalTitrator(Titrant):
     """Turn the knob until the colour stays, read the counter."""
 
     by = "digital-titrator"
@@ -142,11 +144,6 @@ class DigitalTitrator(Display):
     step = "one digit of the counter"
     knows: ClassVar = {"strength": STRENGTH, "portion": PORTION, "eye": EYE}
     needs = frozenset({"eye", "strength", "portion"})
-
-    @classmethod
-    def misfit(cls, part: Any, measures: Measures) -> str:
-        """It computes mg/L."""
-        return "" if measures.unit == "mg/L" else "this principle reports mg/L"
 
     def scale(self, slot: str) -> Scale:
         """The counter."""
@@ -199,10 +196,6 @@ class Syringe(Display):
         return ("refills", "reading") if self.part.refills else ("reading",)
 
     @cached_property
-    def _decimals(self) -> int:
-        return len(self.part.mark.partition(".")[2])
-
-    @cached_property
     def _full(self) -> int:
         return int(Decimal(self.part.full) / Decimal(self.part.mark))
 
@@ -210,9 +203,8 @@ class Syringe(Display):
         """The printed scale, or how often it was filled again."""
         if slot == "refills":
             return Scale(slot, 0, self.part.refills, unit="refills")
-        unit = self.measures.unit
-        every = int(Decimal(self.part.mark).scaleb(self._decimals))
-        return Scale(slot, 0, self._full, self._decimals, unit, every=every, over=True)
+        p = self.part
+        return Scale.printed(slot, (0, p.full), p.mark, self.measures.unit, over=True)
 
     def curve(self, n: float) -> float:
         """The scale is printed in the reported unit."""

@@ -61,10 +61,6 @@ class StripHeight(Display):
     needs = frozenset({"eye"})
 
     @cached_property
-    def _decimals(self) -> int:
-        return len(self.part.mark.partition(".")[2])
-
-    @cached_property
     def table(self) -> tuple[tuple[float, float], ...]:
         """The lot's own table, or the document's example where the lot has none."""
         if self.lot.table:
@@ -73,10 +69,8 @@ class StripHeight(Display):
 
     def scale(self, slot: str) -> Scale:
         """The strip's own scale; a colour at its top is above it."""
-        high = int(Decimal(self.part.high) / Decimal(self.part.mark))
-        every = int(Decimal(self.part.mark).scaleb(self._decimals))
-        unit = self.part.scale_unit
-        return Scale(slot, 0, high, self._decimals, unit, every=every, over=True)
+        p = self.part
+        return Scale.printed(slot, (0, p.high), p.mark, p.scale_unit, over=True)
 
     def curve(self, n: float) -> float:
         """Along the table, straight between rows, on beyond its last one."""

@@ -1,7 +1,5 @@
 """A printed scale with an edge or a thread to read against it: refractometer and thermometer."""
 
-from decimal import Decimal
-from functools import cached_property
 from typing import ClassVar, Literal
 
 from pydantic import Field
@@ -39,18 +37,10 @@ class PrintedScale(Display):
     }
     needs = frozenset({"eye"})
 
-    @cached_property
-    def decimals(self) -> int:
-        """Decimals of the finest part."""
-        return len(self.part.estimate.partition(".")[2])
-
     def scale(self, slot: str) -> Scale:
         """From the lowest to the highest mark."""
-        step = Decimal(self.part.estimate)
-        low, high = (int(Decimal(end) / step) for end in (self.part.low, self.part.high))
-        every = int(step.scaleb(self.decimals))
-        unit = self.measures.unit
-        return Scale(slot, low, high, self.decimals, unit, every=every, over=True)
+        p = self.part
+        return Scale.printed(slot, (p.low, p.high), p.estimate, self.measures.unit, over=True)
 
     def curve(self, n: float) -> float:
         """The scale is printed in the reported unit."""

@@ -5,7 +5,7 @@ it differ from the truth. A principle is one subclass in a module of its own;
 `docs/METHOD-FORMAT.md` says which other places a new one touches.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from functools import cached_property
@@ -37,6 +37,11 @@ class Lot:
 
     number: str = ""
     table: tuple[tuple[float, float], ...] = ()
+
+    @classmethod
+    def noted(cls, number: str, rows: Iterable[Sequence[float | str]]) -> "Lot":
+        """A lot with its rows as they are stored: pairs of figures or of their text."""
+        return cls(number, tuple((float(reading), float(value)) for reading, value in rows))
 
 
 NO_LOT = Lot()

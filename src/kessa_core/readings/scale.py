@@ -2,6 +2,7 @@
 
 import re
 from dataclasses import dataclass
+from decimal import Decimal
 
 from kessa_core.errors import CoreError
 
@@ -48,6 +49,16 @@ class Scale:
     over: bool = False
     under: bool = False
     ranges: tuple[Range, ...] = ()
+
+    @classmethod
+    def printed(
+        cls, slot: str, ends: tuple[str | int, str | int], part: str, unit: str, *, over: bool
+    ) -> "Scale":
+        """A printed scale from its lowest to its highest mark, read to *part* (as "0.05")."""
+        decimals = len(part.partition(".")[2])
+        low, high = (int(Decimal(end) / Decimal(part)) for end in ends)
+        every = int(Decimal(part).scaleb(decimals))
+        return cls(slot, low, high, decimals, unit, every=every, over=over)
 
     @property
     def count(self) -> int:

@@ -52,6 +52,7 @@ def common_words(method: Method) -> dict[str, Any]:
         "waste": method.waste_words,
         "diluted": "diluted {by} times",
         "of": "of",
+        "wear": "Wear {gear}.",
         "unset": "not set",
         "choose": "Choose what you see",
         "itShowed": "Yes, it showed {said}",

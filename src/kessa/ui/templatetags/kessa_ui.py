@@ -6,7 +6,6 @@ from django import template
 
 from kessa.ui.gauges import Drawn
 from kessa_core.judging.verdict import WORDS
-from kessa_core.quantities import parameter
 
 register = template.Library()
 
@@ -24,12 +23,6 @@ def sign(name: str, words: str = "") -> dict[str, str]:
     """A sign by shape, colour and word."""
     name = name or "none"
     return {"name": name, "shape": SHAPES[name], "words": words or WORDS[name]}
-
-
-@register.filter
-def parameter_name(key: str) -> str:
-    """A parameter in words."""
-    return parameter(key).name
 
 
 @register.filter

@@ -1,7 +1,7 @@
 // What each act does to the machine; each answers whether it had a place. As kessa_core.runs.acts.
+import { isSample } from "./order.js";
 import { parse } from "./scale.js";
 
-const SAMPLES = ["first", "second", "third"];
 const counting = (m) => (m.at("count") ? m.current : null);
 const reading = (m) => (m.state.spot === "reading" ? m.current : null);
 const here = (m, kind, event) => m.at(kind) && event.data.step === m.state.step;
@@ -73,8 +73,8 @@ function dilute(m, { data }) {
     return true;
   }
   const d = m.current;
-  const fresh = d && !d.holder && SAMPLES.includes(d.role);
-  if (!fresh || m.held.dets.some((one) => SAMPLES.includes(one.role) && one.closed && !one.rejected)) return false;
+  const fresh = d && !d.holder && isSample(d.role);
+  if (!fresh || m.held.dets.some((one) => isSample(one.role) && one.closed && !one.rejected)) return false;
   m.held.dets.pop();
   m.held.dilution = data.by;
   m.open("first");

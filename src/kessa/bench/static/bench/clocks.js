@@ -1,15 +1,7 @@
 // Waits: when a clock began, how long it has run, what is left; and until when a reading counts.
-import { isSample, secondsOf } from "./machine.js";
+import { orderOf, secondsOf } from "./machine.js";
 
 const seconds = (from, now) => Math.max(0, (now - Date.parse(from)) / 1000);
-
-export function orderOf({ sheet, state }) {
-  const held = state.stages[state.at];
-  const last = held.dets.at(-1);
-  if (!last || last.closed || last.rejected) return sheet.before;
-  const order = sheet.stages[state.at].order;
-  return order[isSample(last.role) ? (last.diluted > 1 ? "diluted" : "sample") : last.role];
-}
 
 // The wait at hand: seconds run, seconds it lasts, where it must be over, and its words.
 export function waitOf(run, now = Date.now()) {

@@ -1,10 +1,7 @@
 // Paints a count: the number, what it would come to, the word about its last one; moves the figure.
+import { $, show, text } from "./dom.js";
 import { figureOf } from "./reading.js";
 import { said } from "./rows.js";
-
-const $ = (id) => document.getElementById(id);
-const text = (id, words) => ($(id).textContent = words ?? "");
-const show = (element, shown) => element.toggleAttribute("hidden", !shown);
 
 export function paintCount({ sheet }, spot, d, stage) {
   const shown = Boolean(d && stage.counts && (spot === "count" || spot === "reading" || (spot === "held" && d.count)));

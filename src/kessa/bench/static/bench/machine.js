@@ -1,14 +1,12 @@
 // Folds events with a sheet: counts, compares, indexes and adds whole numbers, nothing else.
 // The same machine as kessa_core.runs; the browser tests hold the two against each other.
-import { FREE, ordered, undone } from "./order.js";
+import { FREE, isSample, ordered, sampleRole, undone } from "./order.js";
 import { ACTS } from "./acts.js";
 
-export { lastStanding } from "./order.js";
+export { isSample, lastStanding } from "./order.js";
 
-const SAMPLES = ["first", "second", "third"];
 const OFF = { plain: 0, "backed-off": 2, doubt: 1, beyond: 0, below: 0, absent: 0 };
 
-export const isSample = (role) => SAMPLES.includes(role);
 export const kept = (d) => d.closed && !d.rejected;
 
 // What was seen in half steps; null where that is computed elsewhere.
@@ -66,15 +64,11 @@ export class Machine {
   }
 
   get current() {
-    const last = this.held.dets.at(-1);
-    return last && !last.closed && !last.rejected ? last : null;
+    return currentOf(this.state);
   }
 
   steps() {
-    const current = this.current;
-    if (!current) return this.sheet.before;
-    const sample = current.diluted > 1 ? "diluted" : "sample";
-    return this.stage.order[isSample(current.role) ? sample : current.role];
+    return orderOf(this);
   }
 
   open(role) {
@@ -161,7 +155,7 @@ export class Machine {
     if (samples.some((d) => d.kind === "beyond")) return this.endStage("beyond");
     if (samples.some((d) => ["absent", "below"].includes(d.kind))) return this.endStage("done");
     const decision = this.decide(samples.map((d) => halves(this.stage, d)));
-    if (decision === "more") return this.open(SAMPLES[samples.length]);
+    if (decision === "more") return this.open(sampleRole(samples.length));
     if (decision === "done" && this.stage.spike && !this.of("spike").length) return this.open("spike");
     return this.endStage(decision);
   }
@@ -226,6 +220,20 @@ export class Machine {
   apply(event) {
     return Boolean(ACTS[event.act]?.(this, event));
   }
+}
+
+// The determination under way, if one is.
+export function currentOf(state) {
+  const last = state.stages[state.at].dets.at(-1);
+  return last && !last.closed && !last.rejected ? last : null;
+}
+
+// The steps of the determination under way, or those before the first.
+export function orderOf({ sheet, state }) {
+  const current = currentOf(state);
+  if (!current) return sheet.before;
+  const sample = current.diluted > 1 ? "diluted" : "sample";
+  return sheet.stages[state.at].order[isSample(current.role) ? sample : current.role];
 }
 
 // Seconds that a wait lasts: as written, or looked up by the highest reading of the stage it names.

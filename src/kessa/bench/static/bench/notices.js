@@ -1,15 +1,13 @@
 // What the page has to tell besides the run: where page and server differ, what was refused, and
 // what does not count because another device had taken over.
+import { $, show } from "./dom.js";
 import { digest } from "./machine.js";
 import { final } from "./rows.js";
 
-const $ = (id) => document.getElementById(id);
-const show = (id, shown) => $(id).toggleAttribute("hidden", !shown);
-
 // settled: nothing is under way, so that page and server speak of the same acts.
 export function tellDifferences(runs, settled) {
-  show("mismatch", settled && runs.some((run) => run.answer && run.answer.digest !== digest(run.state)));
-  show("shown", settled && runs.some(showsOtherwise));
+  show($("mismatch"), settled && runs.some((run) => run.answer && run.answer.digest !== digest(run.state)));
+  show($("shown"), settled && runs.some(showsOtherwise));
 }
 
 // What this page's sheet says and what the server computed are not the same.
@@ -25,7 +23,7 @@ function showsOtherwise({ sheet, state, answer }) {
 
 export async function tellRefused(outbox) {
   const refused = await outbox.refused();
-  show("refused", refused.length > 0);
+  show($("refused"), refused.length > 0);
   if (refused.length) $("refused").firstElementChild.textContent = `${refused.length} ${$("refused").dataset.text}${refused[0].refused}`;
 }
 
@@ -33,6 +31,6 @@ export async function tellRefused(outbox) {
 export function tellCountedOut(runs, device) {
   const unfit = new Set(runs.flatMap((run) => run.state.unfit));
   const out = runs.flatMap((run) => run.events).filter((event) => event.device === device && unfit.has(event.id));
-  show("counted-out", out.length > 0);
+  show($("counted-out"), out.length > 0);
   $("counted-out").firstElementChild.textContent = out.length;
 }

@@ -38,3 +38,9 @@ export function lastStanding(events) {
   const gone = undone(inOrder);
   return inOrder.findLast((event) => !gone.has(event.id) && !["undo", "begin", ...FREE].includes(event.act));
 }
+
+const SAMPLES = ["first", "second", "third"];
+
+// Determinations of the sample itself, in the order in which they are done.
+export const sampleRole = (number) => SAMPLES[number];
+export const isSample = (role) => SAMPLES.includes(role);

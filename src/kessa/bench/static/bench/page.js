@@ -1,9 +1,10 @@
 // Plays the sheets of one sample's runs: takes acts, keeps them, paints what follows from them.
-import { digest, fold, lastStanding } from "./machine.js";
+import { $, show, text } from "./dom.js";
+import { currentOf, digest, fold, lastStanding, orderOf } from "./machine.js";
 import { Outbox } from "./outbox.js";
 import { paintRibbon } from "./ribbon.js";
-import { orderOf, waitOf } from "./clocks.js";
-import { currentOf, paintClock, paintRun, paintTitle, spotOf } from "./painting.js";
+import { waitOf } from "./clocks.js";
+import { paintClock, paintRun, paintTitle, spotOf } from "./painting.js";
 import { listenToReading } from "./reading.js";
 import { parse } from "./scale.js";
 import { final } from "./rows.js";
@@ -14,7 +15,6 @@ import { askForCapability } from "./capability.js";
 import { tellCountedOut, tellDifferences, tellRefused } from "./notices.js";
 import { listenToSwitches, practised, signal } from "./signals.js";
 
-const $ = (id) => document.getElementById(id);
 const main = $("main");
 const payload = JSON.parse($("payload").textContent);
 const PULL_EVERY = 10000;
@@ -147,12 +147,12 @@ main.addEventListener("click", (event) => {
 
 $("typed").addEventListener("submit", (event) => {
   event.preventDefault();
-  const text = $("typed-count").value.trim();
-  if (!/^\d+$/.test(text) || Number(text) > stageHere().rules.max) return $("typed-count").setAttribute("aria-invalid", "true");
+  const typed = $("typed-count").value.trim();
+  if (!/^\d+$/.test(typed) || Number(typed) > stageHere().rules.max) return $("typed-count").setAttribute("aria-invalid", "true");
   $("typed-count").removeAttribute("aria-invalid");
   $("typed-count").value = "";
   $("typed-count").blur();
-  act("set", { count: Number(text) });
+  act("set", { count: Number(typed) });
 });
 
 // A tablet in the figure: the next one is added, an earlier one is where the count goes back to.
@@ -167,9 +167,6 @@ main.addEventListener("click", (event) => {
 listenToReading((raw, sure) => act("read", { step: now().state.step, raw, ...(sure ? { sure: 1 } : {}) }));
 
 // ---- painting
-
-const text = (id, words) => ($(id).textContent = words ?? "");
-const show = (element, shown) => element.toggleAttribute("hidden", !shown);
 
 function paint() {
   const run = now();

@@ -1,24 +1,14 @@
 // Paints where a run stands: its step, count, clock or reading, what to watch, its results, the tape.
-import { clockText, holdLeft, orderOf, readWithin, waitOf } from "./clocks.js";
+import { $, made, show, text } from "./dom.js";
+import { clockText, holdLeft, readWithin, waitOf } from "./clocks.js";
 import { paintCount, swirl } from "./counting.js";
-import { isSample } from "./machine.js";
+import { currentOf, isSample, orderOf } from "./machine.js";
 import { figureOf, openReading } from "./reading.js";
 import { paintPicture } from "./pictures.js";
 import { paintResult } from "./results.js";
 import { said } from "./rows.js";
 import { titleCounts } from "./signals.js";
 import { nameOf, paintTape, unitOf } from "./tape.js";
-
-const $ = (id) => document.getElementById(id);
-const text = (id, words) => ($(id).textContent = words ?? "");
-const show = (element, shown) => element.toggleAttribute("hidden", !shown);
-const made = (name, textContent) => Object.assign(document.createElement(name), { textContent });
-
-// The determination under way, if one is.
-export function currentOf(state) {
-  const last = state.stages[state.at].dets.at(-1);
-  return last && !last.closed && !last.rejected ? last : null;
-}
 
 const stageOf = ({ sheet, state }) => sheet.stages[state.at];
 
@@ -38,13 +28,18 @@ export function spotOf(run, device) {
   return state.spot;
 }
 
+// Harm at a step and what is worn against it, in one line.
+function careOf(sheet, { caution = "", gear }) {
+  return `${caution} ${gear ? sheet.words.wear.replace("{gear}", gear.join(", ")) : ""}`.trim();
+}
+
 function heading(run, spot) {
   const { sheet, state } = run;
   const words = stageOf(run).words;
   const step = sheet.steps[state.step];
   const finish = state.spot === "stage-end" ? state.stages[state.at].finish : state.finish;
   if (spot === "held") return [sheet.words.held.title, sheet.words.held.lead];
-  if (step) return [step.times ? `${step.title}, ${step.times} times` : step.title, step.lead, step.caution];
+  if (step) return [step.times ? `${step.title}, ${step.times} times` : step.title, step.lead, careOf(sheet, step)];
   if (spot === "reading") return [words.reading.title, words.reading.lead];
   if (spot === "blank-failed") return [words.failed.title, words.failed.lead];
   if (finish === "beyond" || mayGoOn(run)) return [words.beyond.title, words.beyond.lead];

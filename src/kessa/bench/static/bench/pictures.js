@@ -1,6 +1,6 @@
 // The pictures of steps: shows the one at hand, with the numbers and colours of its sheet.
+import { show } from "./dom.js";
 
-const show = (element, shown) => element.toggleAttribute("hidden", !shown);
 const every = (picture, name, set) => picture.querySelectorAll(`[data-${name}]`).forEach(set);
 const PH_PX = 260 / 14; // the drawn scale runs from 20 to 280
 

@@ -1,12 +1,11 @@
 // The reading at hand: the drawn instrument, the plain field beside it, and what is asked before a
 // doubtful figure is taken.
+import { $, show } from "./dom.js";
 import { outOfOrder } from "./acts.js";
 import { Dial } from "./dial.js";
-import { halves } from "./machine.js";
+import { halves, isSample } from "./machine.js";
 import { parse, rawOf, say, shown } from "./scale.js";
 
-const $ = (id) => document.getElementById(id);
-const show = (element, shown) => element.toggleAttribute("hidden", !shown);
 const fill = (text, values) => text.replace(/\{(\w+)\}/g, (_, name) => values[name] ?? "");
 
 const dials = new Map();
@@ -128,7 +127,7 @@ function ask(words, yes, answer) {
 function isFar(n) {
   const { stage, slot, d } = here;
   const last = Object.keys(stage.slots).at(-1);
-  if (!stage.far || slot !== last || !["first", "second", "third"].includes(d.role)) return false;
+  if (!stage.far || slot !== last || !isSample(d.role)) return false;
   const at = halves(stage, { ...d, kind: "plain", places: { ...d.places, [slot]: n } });
   return at !== null && (at <= stage.far[0] || at >= stage.far[1]);
 }

@@ -1,9 +1,6 @@
 // Paints what came out: a block for every stage that ended and every difference, then the waste.
+import { $, made, show } from "./dom.js";
 import { gauge, SIGNS } from "./gauge.js";
-
-const $ = (id) => document.getElementById(id);
-const show = (element, shown) => element.toggleAttribute("hidden", !shown);
-const made = (name, className, textContent) => Object.assign(document.createElement(name), { className, textContent });
 
 function block(title, row, { later, cause, causes = [] }) {
   const item = $("outcome").content.firstElementChild.cloneNode(true);
@@ -23,10 +20,10 @@ function block(title, row, { later, cause, causes = [] }) {
     sign.textContent = `${SIGNS[row.s]} ${row.w}${row.a ? ` · ${row.a}` : ""}`;
   }
   text(".r-working", row?.k || (row?.f ? "" : later) || cause);
-  const told = (row?.t ?? []).map((sentence) => made("p", "told", sentence));
-  const flags = (row?.flags ?? []).map((flag) => made("p", "told flagged", `◐ ${flag}`));
+  const told = (row?.t ?? []).map((sentence) => made("p", sentence, "told"));
+  const flags = (row?.flags ?? []).map((flag) => made("p", `◐ ${flag}`, "told flagged"));
   find(".r-told").replaceChildren(...told, ...flags);
-  find(".r-causes").replaceChildren(...causes.map((cause) => made("li", "", cause)));
+  find(".r-causes").replaceChildren(...causes.map((cause) => made("li", cause)));
   return item;
 }
 
