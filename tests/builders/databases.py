@@ -27,7 +27,11 @@ def this_one(media: Path | str) -> Database:
 
 @contextmanager
 def empty(name: str, media: Path | str) -> Iterator[Database]:
-    """A new database that is dropped afterwards, with whatever was kept aside of it."""
+    """A new database that is dropped afterwards, with whatever was kept aside of it.
+
+    Without FORCE: that one may not end a vacuum the server itself began there, the plain
+    command waits for it.
+    """
     beside = this_one(media).named(name)
     beside.sql(f'CREATE DATABASE "{name}"')
     try:
@@ -35,7 +39,7 @@ def empty(name: str, media: Path | str) -> Iterator[Database]:
     finally:
         kept = f"SELECT datname FROM pg_database WHERE datname LIKE '{name}%'"
         for one in beside.sql(kept).split():
-            beside.sql(f'DROP DATABASE "{one}" WITH (FORCE)')
+            beside.sql(f'DROP DATABASE "{one}"')
 
 
 @contextmanager
