@@ -2,7 +2,7 @@
 
 Two simulators: the forward model itself, and one that shares nothing with it but the document's
 sizes. Prints the table of docs/science/coverage.md.
-./kessa bench coverage [RUNS]
+./kessa bench coverage [RUNS] [METHOD ...]
 """
 
 import sys
@@ -14,9 +14,12 @@ import numpy as np
 
 from kessa_core.methods import Method, shipped, shipped_ids
 from kessa_core.methods.stage import Stage
+from kessa_core.quality.blank import passes
 from kessa_core.quality.repeats import agreeing, decide
 from kessa_core.quantities import Interval
+from kessa_core.readings.reader import NO_LOT
 from kessa_core.readings.seen import Seen
+from kessa_core.runs.conclude import prediluted
 from kessa_core.runs.joint import difference
 from kessa_core.simulation.apart import Apart
 from kessa_core.simulation.bottle import draw_bottle
@@ -24,6 +27,8 @@ from kessa_core.simulation.dropwise import Dropwise, Hand
 from kessa_core.simulation.hands import Habits, look
 
 RUNS = next((int(a) for a in sys.argv[1:] if a.isdecimal()), 5_000)
+NAMED = [a for a in sys.argv[1:] if not a.isdecimal()]
+"""Methods to run; all of them where none is named."""
 Look = Callable[[float], Seen]
 SIMULATORS = ("forward", "apart")
 
@@ -74,13 +79,21 @@ def truths(stage: Stage, rng: np.random.Generator) -> Callable[[], float]:
     return lambda: float(reader.model.x_of(rng.uniform(low, high)))
 
 
+def diluting(stage: Stage, look: Look, rng: np.random.Generator) -> Look:
+    """Looks at a sample that is diluted first, where the method does that: missed evenly."""
+    if not stage.predilution:
+        return look
+    sd = stage.predilution.sd
+    return lambda truth: look(truth * (1 + sd * 3**0.5 * float(rng.uniform(-1, 1))))
+
+
 def one(stage: Stage, look: Look, truth: float, reference: float) -> tuple[list[Seen], list[Seen]]:
     """Blank or reference, then determinations until the rule is satisfied."""
     reader = stage.reader()
     beside = [look(reference)] if stage.reference else []
-    if stage.blank and reader.counts:
+    if stage.blank and any(i.distribution == "uniform" for i in stage.influences):
         blank = look(0.0)
-        while blank.kind == "beyond" or blank.n > stage.blank.passes_at_most:
+        while not passes(blank, stage.blank, reader):
             blank = look(0.0)
         beside = [blank]
     agree = agreeing(stage.repeats.agree, reader)
@@ -100,7 +113,7 @@ def holds(stage: Stage, beside: list[Seen], samples: list[Seen], truth: float) -
 
 @cache
 def _interval(stage: Stage, beside: tuple[Seen, ...], samples: tuple[Seen, ...]) -> Interval:
-    reader = stage.reader()
+    reader = prediluted(stage, NO_LOT)
     outside = [seen for seen in samples if seen.kind in ("beyond", "below")]
     if stage.reference:
         return difference(reader, samples, reader, beside, (1.0, 1.0))
@@ -119,7 +132,7 @@ def share(task: tuple[str, int, str]) -> tuple[str, str, str, str, float]:
     truth_of = truths(stage, rng)
     hits = done = 0
     while done < RUNS:
-        look, truth = bench(), truth_of()
+        look, truth = diluting(stage, bench(), rng), truth_of()
         reference = 0.0
         if stage.reference:
             reference = float(rng.uniform(0, 0.3)) * stage.most * stage.reader().at(2)
@@ -136,7 +149,7 @@ def main() -> None:
     """The table."""
     tasks = [
         (method_id, at, simulator)
-        for method_id in shipped_ids()
+        for method_id in NAMED or shipped_ids()
         for at in range(len(shipped(method_id).stages))
         for simulator in SIMULATORS
     ]

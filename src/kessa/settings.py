@@ -48,6 +48,7 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.middleware.gzip.GZipMiddleware",
     "kessa.ui.middleware.SecurityHeaders",
     "kessa.ui.middleware.Requests",
     "django.contrib.sessions.middleware.SessionMiddleware",

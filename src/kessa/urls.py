@@ -1,7 +1,7 @@
 """Every URL. What a programme owns lies under its name."""
 
 from django.conf import settings
-from django.urls import include, path
+from django.urls import include, path, register_converter
 
 from kessa.accounts import account_views as account
 from kessa.accounts import join_views as join
@@ -9,6 +9,7 @@ from kessa.accounts import people_views as people
 from kessa.accounts import views as accounts
 from kessa.bench import views as bench
 from kessa.library import views as library
+from kessa.library.converters import Number
 from kessa.log import correct_views as correct
 from kessa.log import review_views as review
 from kessa.log import views as log
@@ -20,9 +21,12 @@ from kessa.visits import views as visits
 from kessa.waters import change_views as change
 from kessa.waters import views as waters
 
+register_converter(Number, "number")
+
 in_programme = [
     path("today/", waters.today, name="today"),
     path("waters/", waters.index, name="waters"),
+    path("waters/<int:water_id>/change/", change.change_water, name="change-water"),
     path("points/new/", change.new_point, name="new-point"),
     path("points/<int:point_id>/", waters.point, name="point"),
     path("points/<int:point_id>/change/", change.change_point, name="change-point"),
@@ -45,7 +49,8 @@ in_programme = [
     path("review/<int:result_id>/", review.decision, name="decide"),
     path("library/", library.index, name="library"),
     path("library/lots/new/", library.new_lot, name="new-lot"),
-    path("library/<slug:method_id>/<int:version>/", library.method, name="method"),
+    path("library/<slug:method_id>/choices/", library.choices, name="choices"),
+    path("library/<slug:method_id>/<number:number>/", library.method, name="method"),
     path("search/", search.search, name="search"),
     path("people/", people.people, name="people"),
     path("people/invite/", people.invite, name="invite"),
@@ -64,6 +69,7 @@ in_programme = [
         name="member-pseudonymise",
     ),
     path("settings/", people.settings, name="settings"),
+    path("settings/work/", people.work, name="work"),
     path("audit/", records.index, name="audit"),
     path("audit.jsonl", records.export, name="audit-export"),
 ]

@@ -1,4 +1,5 @@
-"""The WSGI application. It refuses to start while a view declares no permission."""
+"""The WSGI application. It refuses to start while a view declares no permission, and has read
+limits and units before the first request waits for them."""
 
 import os
 
@@ -8,5 +9,7 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "kessa.settings")
 application = get_wsgi_application()
 
 from kessa.permissions import refuse_undeclared  # noqa: E402 - needs the apps to be ready
+from kessa_core.judging.limits import limit_sets  # noqa: E402
 
 refuse_undeclared()
+limit_sets()

@@ -17,12 +17,10 @@ class Reviewing(BrowserTest):
         new = self.room.finished((15, 14), days_ago=1)
         page = self.sign_in(self.context(), self.room.people["reviewer"])
         page.goto(self.base + self.room.url("review/"))
-        page.keyboard.press("j")
-        expect(page.locator(".mono.working")).to_contain_text("7, 8 drops")
-        page.keyboard.press("k")
-        expect(page.locator(".mono.working")).to_contain_text("13, 13 drops")
-        page.keyboard.press("a")
-        expect(page.locator(".mono.working")).to_contain_text("7, 8 drops")
+        for key, shows in (("j", "7, 8 drops"), ("k", "13, 13 drops"), ("a", "7, 8 drops")):
+            page.keyboard.press(key)
+            expect(page.locator(".mono.working")).to_contain_text(shows)
+            page.wait_for_load_state()
         page.keyboard.press("r")
         expect(page.get_by_label("Reason")).to_be_focused()
         page.keyboard.type("which bottle?")
@@ -145,6 +143,9 @@ class Everywhere(BrowserTest):
             expect(page.locator(shown).first).to_be_visible()
             for hidden in (".top", ".places-phone", ".acts-row", ".filters"):
                 self.assertEqual(page.locator(f"{hidden}:visible").count(), 0)
+        page.goto(self.base + self.room.url("library/chloride-drops-15ml/2/"))
+        expect(page.locator(".paper-only").first).to_be_visible()
+        expect(page.locator(".document")).to_be_hidden()
 
     def test_the_bench_signals_can_be_switched_off(self) -> None:
         """The count in the title goes; the choice stays on the device."""

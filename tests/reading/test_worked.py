@@ -60,6 +60,54 @@ class Worked(BrowserTest):
         self.assertEqual(result.current.value_of("nitrate").text, "25 mg/L as N")
         self.assertEqual(bench.digest(), [digest(state_of(result.run))])
 
+    def test_paler_than_the_first_shade_goes_on_with_the_finer_kit(self) -> None:
+        """< 0.5 stands; the absorbance kit takes the same sample further."""
+        bench = self.begin("iron-cells").go().type("Paler than the first").take()
+        page = bench.page
+        expect(bench.title).to_have_text("Below 0.5 mg/L")
+        expect(page.locator("#lead")).to_contain_text("The absorbance kit sees finer.")
+        expect(page.locator(".r-figure")).to_have_text("< 0.5")
+        self.assertEqual(axe(page), [])
+        bench.click("Go on with the finer kit").all_sent()
+        expect(page.locator("#eyebrow")).to_contain_text("Iron, absorbance")
+        following = Run.objects.get(continues_id=bench.run)
+        self.assertEqual(following.version.method_id, "iron-photometer")
+        self.assertEqual(Result.objects.get(run_id=bench.run).current.qualifier, "<")
+
+    def test_what_speaks_against_the_sample_is_asked_first(self) -> None:
+        """Put right, taken back, tested all the same: the result says so. Or not tested at all."""
+        self.room.water.traits = ["turbid", "salt"]
+        self.room.water.save()
+        bench = self.begin("nitrate-comparator")
+        expect(bench.title).to_have_text("This water is turbid.")
+        expect(bench.page.locator("#lead")).to_have_text("Filter it first, and write filtered.")
+        self.assertEqual((axe(bench.page), overflow(bench.page)), ([], 0))
+        bench.press("n")
+        expect(bench.title).to_have_text("This water is salt.")
+        expect(bench.page.get_by_role("button", name="It is done: go on")).to_be_hidden()
+        bench.press("Backspace")
+        expect(bench.title).to_have_text("This water is turbid.")
+        bench.press("n").click("Test all the same; the result says so")
+        bench.go().type("2.0").take().all_sent()
+        expect(bench.page.locator(".flagged")).to_contain_text("This water is salt.")
+        result = Result.objects.get(run_id=bench.run)
+        self.assertEqual(result.current.flags, ["Tested all the same: This water is salt."])
+        self.assertEqual(bench.digest(), [digest(state_of(result.run))])
+        left = self.begin("nitrate-comparator").press("n")
+        left.click("Do not test: not applicable here").all_sent()
+        cause = Result.objects.get(run_id=left.run).current.cause
+        self.assertEqual(cause, "not applicable: This water is salt.")
+
+    def test_a_blank_read_from_a_burette_is_taken_off(self) -> None:
+        """4.20 mL, less a blank of 0.10 mL: 82.0 mg/L; the blank stands on the tape."""
+        bench = self.begin("chloride-burette")
+        for start, end in (("0.00", "0.10"), ("0.20", "4.40"), ("4.40", "8.60")):
+            bench.go().type(start).take().type(end).take()
+        bench.all_sent()
+        expect(bench.page.locator("#tape")).to_contain_text("passed, taken off")
+        expect(bench.page.locator(".r-figure")).to_have_text("82.0")
+        expect(bench.page.locator(".r-working")).to_contain_text("less blank 0.10 mL")
+
     def test_a_unit_slip_is_asked_about_before_it_is_taken(self) -> None:
         """12.4 on the µS scale of a display that changes to mS: nothing is taken until answered."""
         bench = self.begin("conductivity-meter").go().type("12.4 µS/cm").take()
@@ -221,7 +269,7 @@ class Worked(BrowserTest):
 RANDOM = Path(__file__).parent / "random_acts.js"
 PARITY = (
     "hardness-tablets", "hardness-burette", "alkalinity-titrator", "inhibitor-reserve",
-    "nitrate-comparator", "strip-three-pads", "phosphate-photometer", "iron-photometer",
+    "nitrate-comparator", "strip-three-pads", "phosphate-photometer", "nitrite-colorimeter",
     "chlorine-dioxide-sensors", "conductivity-meter-bare", "ph-meter", "disc-on-rope",
 )  # fmt: skip
 

@@ -21,6 +21,11 @@ class Demo(TestCase):
         span = results.latest("sampled_at").sampled_at - results.earliest("sampled_at").sampled_at
         self.assertGreater(span.days, 520)
 
+    def test_how_it_works(self) -> None:
+        """A depth for every bottle; its own words on waste."""
+        self.assertIn("30 cm below the surface", self.programme.depth_words)
+        self.assertIn("heavy-metal", self.programme.waste)
+
     def test_its_stories(self) -> None:
         """The pond leaks at the end; one blank failed; a flood kept people away."""
         below = Result.objects.of(self.programme).filter(point__name="below the pond")

@@ -39,6 +39,24 @@ class Marks(TestCase):
         (found,) = instruments_of([shipped("conductivity-meter-bare")])
         drawn = {dial.slot: dial.template.rsplit("/", 1)[1] for dial in found.dials}
         self.assertEqual(drawn, {"temperature": "rule.html", "reading": "meter.html"})
+        rule, meter = found.dials
+        self.assertLessEqual(len(rule.ticks), 7)
+        self.assertFalse(set(rule.minor) & {tick.share for tick in rule.ticks})
+        self.assertGreater(len(meter.ticks), 7)
+
+
+class OverTheWire(TestCase):
+    def test_the_heaviest_pages_are_compressed(self) -> None:
+        """The bench with its sheets, as a browser gets it: far below 120 kB."""
+        room = Room()
+        self.client.force_login(room.monitor)
+        for method in ("chloride-drops-15ml", "chloride-burette", "strip-three-pads"):
+            url = room.url(f"bench/{room.new_run(method=method).pk}/")
+            plain = self.client.get(url)
+            packed = self.client.get(url, headers={"accept-encoding": "gzip"})
+            with self.subTest(method):
+                self.assertEqual(packed.headers["Content-Encoding"], "gzip")
+                self.assertLess(len(packed.content), min(40_000, len(plain.content) / 2))
 
 
 class Pages(TestCase):

@@ -61,6 +61,7 @@ class Mutations(TestCase):
         members = Membership.objects.filter(programme=room.programme)
         sample = begin(room.programme, room.monitor, room.point, "chloride-drops-15ml")
         return {
+            "water": room.water.pk,
             "point": room.point.pk,
             "run": result.run_id,
             "result": result.pk,

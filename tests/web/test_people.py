@@ -290,7 +290,8 @@ class FirstUse(TestCase):
             f"/p/{slug}/points/{made.pk}/test/", {"method": "chloride-drops-15ml"}, follow=True
         )
         self.assertContains(begun, "Is it safe to sample?")
-        self.assertEqual(Entry.objects.filter(act="method.taken-up").count(), 1)
+        taken_up = Entry.objects.filter(act="method.taken-up")
+        self.assertEqual(len({entry.data["name"] for entry in taken_up}), 2)
 
     def test_a_new_water_is_made_when_one_is_named(self) -> None:
         """Whatever the list says; without a name the point lies at the chosen water."""

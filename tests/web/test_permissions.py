@@ -18,6 +18,7 @@ MANAGERS = ("manager",)
 TABLE = {
     "today": ("today/", "get", ALL),
     "waters": ("waters/", "get", ALL),
+    "change-water": ("waters/{water}/change/", "get", MANAGERS),
     "new-point": ("points/new/", "get", MANAGERS),
     "point": ("points/{point}/", "get", ALL),
     "change-point": ("points/{point}/change/", "get", MANAGERS),
@@ -41,6 +42,7 @@ TABLE = {
     "library": ("library/", "get", ALL),
     "new-lot": ("library/lots/new/", "get", TESTERS),
     "method": ("library/chloride-drops-15ml/2/", "get", ALL),
+    "choices": ("library/chloride-drops-15ml/choices/", "get", MANAGERS),
     "search": ("search/?q=beck", "get", ALL),
     "people": ("people/", "get", ALL),
     "invite": ("people/invite/", "post", MANAGERS),
@@ -51,6 +53,7 @@ TABLE = {
     "member-reset": ("people/{member}/reset/", "post", MANAGERS),
     "member-pseudonymise": ("people/{member}/pseudonymise/", "post", MANAGERS),
     "settings": ("settings/", "get", MANAGERS),
+    "work": ("settings/work/", "get", MANAGERS),
     "audit": ("audit/", "get", REVIEWERS),
     "audit-export": ("audit.jsonl", "get", REVIEWERS),
 }
@@ -93,6 +96,7 @@ class Permissions(TestCase):
         invitation, _ = invite(cls.room.programme, cls.room.people["manager"], "viewer")
         members = Membership.objects.filter(programme=cls.room.programme)
         cls.ids = {
+            "water": cls.room.water.pk,
             "point": cls.room.point.pk,
             "run": cls.result.run_id,
             "result": cls.result.pk,

@@ -8,6 +8,7 @@ from django.contrib.auth.forms import AuthenticationForm
 from django.contrib.auth.password_validation import validate_password
 
 from kessa.accounts.models import Person, Programme, Role
+from kessa_core.methods.parts import ROUTES
 
 ZONES = [(zone, zone.replace("_", " ")) for zone in sorted(available_timezones()) if "/" in zone]
 NAME_TAKEN = "Somebody signs in with this name already. Choose another."
@@ -123,6 +124,51 @@ class SettingsForm(ProgrammeForm):
         if not alone:
             del form.fields["own_review"]
         return form
+
+
+class WorkForm(forms.Form):
+    """How this programme works: depth of sampling, and where its waste goes."""
+
+    depth_rule = forms.ChoiceField(
+        choices=Programme.Depth.choices, required=False, label="Sampling depth"
+    )
+    depth_cm = forms.IntegerField(
+        min_value=1, max_value=1000, required=False, label="Depth, cm",
+        error_messages={"invalid": "Write whole centimetres, such as 30."},
+    )  # fmt: skip
+
+    def __init__(self, data: Any, programme: Programme) -> None:
+        initial = {"depth_rule": programme.depth_rule, "depth_cm": programme.depth_cm}
+        super().__init__(data, initial=initial | _by_field(programme.waste))
+        for route, words in ROUTES.items():
+            self.fields[f"waste_{route}"] = forms.CharField(
+                max_length=200, required=False, label=words.capitalize()
+            )
+
+    def routes(self) -> list[Any]:
+        """The fields of waste."""
+        return [self[f"waste_{route}"] for route in ROUTES]
+
+    def clean(self) -> dict[str, Any]:
+        data = super().clean() or {}
+        needs = data.get("depth_rule") in (Programme.Depth.FIXED, Programme.Depth.SHARE)
+        if needs and not data.get("depth_cm") and "depth_cm" not in self.errors:
+            self.add_error("depth_cm", "Write the depth in centimetres.")
+        return data
+
+    def described(self) -> dict[str, Any]:
+        """The programme's fields."""
+        said = self.cleaned_data
+        waste = {route: said[f"waste_{route}"] for route in ROUTES}
+        return {
+            "depth_rule": said["depth_rule"],
+            "depth_cm": said["depth_cm"],
+            "waste": {route: words for route, words in waste.items() if words},
+        }
+
+
+def _by_field(waste: dict[str, str]) -> dict[str, str]:
+    return {f"waste_{route}": words for route, words in waste.items()}
 
 
 class NameForm(forms.Form):

@@ -24,16 +24,37 @@ class Programme(models.Model):
     """Who owns the work: waters, points, visits, methods and lots belong to one programme.
 
     own_review: a one-person programme lets its only member approve what he or she tested.
+    depth_rule, depth_cm: how deep samples are taken. waste: its own words by route.
     """
+
+    class Depth(models.TextChoices):
+        FREE = "", "not said"
+        FIXED = "fixed", "a fixed depth"
+        SHARE = "share", "a fixed depth; half the depth where it is shallow"
+        REACH = "reach", "as deep as reach allows"
 
     name = models.CharField(max_length=80)
     slug = models.SlugField(unique=True)
     timezone = models.CharField(max_length=40, default="UTC")
     is_demo = models.BooleanField(default=False)
     own_review = models.BooleanField(default=False)
+    depth_rule = models.CharField(max_length=10, choices=Depth.choices, blank=True)
+    depth_cm = models.PositiveSmallIntegerField(null=True, blank=True)
+    waste = models.JSONField(default=dict, blank=True)
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def depth_words(self) -> str:
+        """How deep to fill, as the programme does it."""
+        fixed = f"{self.depth_cm} cm below the surface"
+        return {
+            self.Depth.FIXED: f"Fill {fixed}.",
+            self.Depth.SHARE: f"Fill {fixed}; where the water is shallower than twice that, at "
+            "half its depth.",
+            self.Depth.REACH: "Fill as deep as you can reach, and above the bed.",
+        }.get(self.depth_rule, "Fill below the surface and above the bed.")
 
 
 class Role(models.TextChoices):

@@ -10,7 +10,7 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_POST
 
 from kessa.accounts import leaving, members, passwords, second_step
-from kessa.accounts.forms import InviteForm, RoleForm, SettingsForm
+from kessa.accounts.forms import InviteForm, RoleForm, SettingsForm, WorkForm
 from kessa.accounts.models import Invitation, Membership
 from kessa.accounts.services import change_settings
 from kessa.permissions import Permission, needs
@@ -117,6 +117,16 @@ def settings(request: HttpRequest) -> HttpResponse:
     return render(
         request, "accounts/settings.html", {"form": form}, status=422 if form.errors else 200
     )
+
+
+@needs(Permission.MANAGE)
+def work(request: HttpRequest) -> HttpResponse:
+    """How the programme works: depth of sampling, where waste goes."""
+    form = WorkForm(posted(request), request.programme)
+    if request.method == "POST" and form.is_valid():
+        change_settings(request.programme, request.user, **form.described())
+        return redirect("settings", programme=request.programme.slug)
+    return render(request, "accounts/work.html", {"form": form}, status=422 if form.errors else 200)
 
 
 def _of(request: HttpRequest, membership_id: int) -> Any:

@@ -12,6 +12,8 @@ from kessa_core.readings.scale import Scale
 
 TICKS = 10
 """About so many numbered ticks on a scale."""
+FEW = 5
+"""And on a plain rule, which is short."""
 RULED = ("temperature", "uncertainty", "refills")
 """Slots that are read beside the instrument's own; a plain rule is drawn for them."""
 
@@ -61,37 +63,36 @@ def _instrument(method: Method, stage: Stage) -> Instrument:
     reader = stage.reader()
     titles = {step.slot: step.title for step in stage.steps if step.slot}
     dials = tuple(
-        Dial(
-            slot,
-            titles.get(slot, slot),
-            reader.scale(slot),
-            ticks(reader.scale(slot)),
-            minor(reader.scale(slot)),
-            f"bench/instruments/{'rule' if slot in RULED else reader.by}.html",
-        )
-        for slot in reader.slots_here
+        _dial(reader.scale(slot), titles.get(slot, slot), reader.by) for slot in reader.slots_here
     )
     template = f"bench/instruments/{reader.by}.html"
     return Instrument(f"{method.id}/{stage.id}", stage, stage.reading, template, dials)
 
 
-def ticks(scale: Scale) -> tuple[Tick, ...]:
+def _dial(scale: Scale, title: str, by: str) -> Dial:
+    ruled = scale.slot in RULED
+    about, drawing = (FEW, "rule") if ruled else (TICKS, by)
+    template = f"bench/instruments/{drawing}.html"
+    return Dial(scale.slot, title, scale, ticks(scale, about), minor(scale, about), template)
+
+
+def ticks(scale: Scale, about: int = TICKS) -> tuple[Tick, ...]:
     """Numbered marks: every position of a scale with names, else round figures."""
     length = scale.high - scale.low or 1
     if scale.labels:
         return tuple(Tick(i / length, label) for i, label in enumerate(scale.labels))
-    every = whole_step(length / TICKS)
+    every = whole_step(length / about)
     first = ceil(scale.low / every) * every
     places = range(first, scale.high + 1, every)
     return tuple(Tick((n - scale.low) / length, _short(scale.say(n))) for n in places)
 
 
-def minor(scale: Scale) -> tuple[float, ...]:
+def minor(scale: Scale, about: int = TICKS) -> tuple[float, ...]:
     """Where the fine marks between numbered ones stand: five or two to a gap."""
     if scale.labels:
         return ()
     length = scale.high - scale.low
-    every = whole_step(length / TICKS)
+    every = whole_step(length / about)
     parts = next((parts for parts in (5, 2) if every % parts == 0), 1)
     places = range(ceil(scale.low / every) * every, scale.high + 1, every // parts)
     return tuple((n - scale.low) / length for n in places if n % every) if parts > 1 else ()

@@ -23,6 +23,17 @@ def methods_at_hand(programme: Programme) -> list[MethodVersion]:
     return sorted(versions, key=lambda one: (-used.get(one.method_id, 0), one.title))
 
 
+def changed_since(run: Run, person: Person) -> list[str]:
+    """What changed in the method since *person* last did it, a line each; none once begun."""
+    mine = Run.objects.of(run.programme).filter(
+        opened_by=person, version__method_id=run.version.method_id
+    )
+    last = mine.exclude(pk=run.pk).order_by("-opened_at").first()
+    if last is None or last.version_id == run.version_id or run.events.exists():
+        return []
+    return run.version.method.changed_since(last.version.method)
+
+
 @transaction.atomic
 def open_run(sample: Sample, person: Person) -> Run:
     """A run of the method the sample was taken for, with the lot in use."""

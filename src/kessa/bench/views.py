@@ -1,5 +1,6 @@
 """The bench: unfinished runs, and the page that plays one."""
 
+from dataclasses import replace
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
@@ -9,7 +10,8 @@ from django.views.decorators.cache import never_cache
 from kessa.bench.instruments import instruments_of
 from kessa.bench.models import Run
 from kessa.bench.payload import chain_of, methods_of, payload
-from kessa.log.setting import setting_of
+from kessa.bench.services import changed_since
+from kessa.log.setting import known_of, setting_of
 from kessa.permissions import Permission, needs
 from kessa.ui.gauges import bare_gauges
 from kessa.ui.release import release
@@ -45,7 +47,11 @@ def run(request: HttpRequest, run_id: UUID) -> HttpResponse:
     chain = chain_of(found)
     methods = methods_of(chain)
     quantities = tuple(q for method in methods.values() for q in method.quantities)
-    setting = setting_of(found.sample.point, quantities, leave_out=found.pk)
+    setting = replace(
+        setting_of(found.sample.point, quantities, leave_out=found.pk),
+        known=known_of(found.sample),
+        waste=tuple(request.programme.waste.items()),
+    )
     context = {
         "run": found,
         "sample": found.sample,
@@ -55,6 +61,7 @@ def run(request: HttpRequest, run_id: UUID) -> HttpResponse:
         "payload": payload(chain, methods, setting),
         "release": release(),
         "keys_here": KEYS,
+        "changed": changed_since(found, request.user),
         "gauges": bare_gauges(setting, tops(setting)),
     }
     response = render(request, "bench/run.html", context)

@@ -24,6 +24,9 @@ def load() -> Programme:
             "name": "Lowen Vale Water Room",
             "timezone": "Europe/London",
             "is_demo": True,
+            "depth_rule": Programme.Depth.SHARE,
+            "depth_cm": 30,
+            "waste": {"heavy-metal": "The red can in the store; the manager hands it in."},
         },
     )
     with timezone.override(programme.timezone):

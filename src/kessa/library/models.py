@@ -12,11 +12,15 @@ from kessa_core.readings.reader import Lot as CoreLot
 
 
 class MethodVersion(models.Model):
-    """One version of a method document, as the programme took it up. Never changed."""
+    """One version of a method document, as the programme took it up. Never changed.
+
+    own: 0 for the kit's document, else which set of the programme's own choices on that version.
+    """
 
     programme = models.ForeignKey(Programme, models.PROTECT)
     method_id = models.SlugField(max_length=60)
     version = models.PositiveIntegerField()
+    own = models.PositiveIntegerField(default=0)
     hash = models.CharField(max_length=64)
     title = models.CharField(max_length=80)
     document = models.TextField()
@@ -27,12 +31,17 @@ class MethodVersion(models.Model):
     class Meta:
         constraints = [
             models.UniqueConstraint(
-                fields=["programme", "method_id", "version"], name="one_document_a_version"
+                fields=["programme", "method_id", "version", "own"], name="one_document_a_number"
             )
         ]
 
     def __str__(self) -> str:
-        return f"{self.title}, version {self.version}"
+        return f"{self.title}, version {self.number}"
+
+    @property
+    def number(self) -> str:
+        """The version, and the set of own choices where it has one: 1, or 1.2."""
+        return f"{self.version}.{self.own}" if self.own else str(self.version)
 
     @cached_property
     def method(self) -> Method:

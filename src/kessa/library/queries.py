@@ -14,7 +14,12 @@ class MethodVersionQuery(models.QuerySet[Any]):
 
     def newest(self) -> "MethodVersionQuery":
         """The newest version of each method."""
-        return self.order_by("method_id", "-version").distinct("method_id")
+        return self.order_by("method_id", "-version", "-own").distinct("method_id")
+
+    def numbered(self, number: str) -> "MethodVersionQuery":
+        """The one with this number: 1, or 1.2 for the second set of own choices."""
+        version, _, own = number.partition(".")
+        return self.filter(version=int(version), own=int(own or 0))
 
 
 class LotQuery(models.QuerySet[Any]):

@@ -1,22 +1,28 @@
 """Taking up a method document; noting a lot."""
 
+from collections.abc import Mapping
 from typing import Any
 
 from django.db import transaction
+from django.utils import timezone
 
 from kessa.accounts.models import Person, Programme
 from kessa.library.models import Lot, MethodVersion
 from kessa.records.services import record
 from kessa_core.methods import Method, load, shipped, shipped_ids
+from kessa_core.methods.schools import chosen
 from kessa_core.methods.shelf import shipped_text
 
 
 @transaction.atomic
 def in_use(programme: Programme, method_id: str, by: Person) -> MethodVersion | None:
-    """The newest version of a method; one that stands on the shelf alone is taken up first."""
+    """The newest version of a method; one that stands on the shelf alone is taken up first, and
+    with it those that go on where its scale ends."""
     newest = MethodVersion.objects.of(programme).newest().filter(method_id=method_id).first()
     if newest is None and method_id in shipped_ids():
-        return take_up(programme, shipped_text(method_id), by)
+        newest = take_up(programme, shipped_text(method_id), by)
+        for follower in newest.method.followers:
+            in_use(programme, follower, by)
     return newest
 
 
@@ -45,9 +51,34 @@ def take_up(programme: Programme, document: str, by: Person | None = None) -> Me
         programme=programme,
         method_id=method.id,
         version=method.version,
+        own=method.chosen.number if method.chosen else 0,
         defaults={"hash": method.hash, "title": method.title, "document": document},
     )
     if fresh:
-        name = f"{method.id}, version {method.version}"
-        record(programme, by, "method.taken-up", version, name=name, hash=method.hash)
+        act = "method.chosen" if method.chosen else "method.taken-up"
+        name = f"{method.id}, version {method.number}"
+        record(programme, by, act, version, name=name, hash=method.hash)
     return version
+
+
+@transaction.atomic
+def follow(
+    version: MethodVersion, by: Person, wanted: Mapping[tuple[str, str], str], why: str
+) -> MethodVersion:
+    """The programme's own schools on a method, by (stage, matter): a document of its own, used from
+    now on. What is under way and what was recorded keeps the document it began with; where nothing
+    changes there is no new one.
+
+    Raises BadChoice as kessa_core.methods.schools.chosen.
+    """
+    programme = version.programme
+    same = MethodVersion.objects.of(programme).filter(
+        method_id=version.method_id, version=version.version
+    )
+    kit = same.select_for_update().get(own=0)
+    number = same.order_by("-own").values_list("own", flat=True)[0] + 1
+    today = timezone.localdate().isoformat()
+    document = chosen(kit.method, wanted, programme.name, number, today, why)
+    if load(document).stages == version.method.stages:
+        return version
+    return take_up(programme, document, by)

@@ -4,11 +4,13 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 
 from kessa.bench.instruments import instruments_of
+from kessa.library.choices import ChoicesForm
 from kessa.library.forms import LotForm
 from kessa.library.models import Lot, MethodVersion
-from kessa.library.services import note_lot, on_the_shelf
+from kessa.library.services import follow, note_lot, on_the_shelf
 from kessa.permissions import Permission, needs
 from kessa.ui.posted import posted
+from kessa_core.methods.schools import BadChoice
 
 
 @needs(Permission.VIEW)
@@ -23,17 +25,36 @@ def index(request: HttpRequest) -> HttpResponse:
 
 
 @needs(Permission.VIEW)
-def method(request: HttpRequest, method_id: str, version: int) -> HttpResponse:
+def method(request: HttpRequest, method_id: str, number: str) -> HttpResponse:
     """One version: what it asks, what it reckons with, its document."""
-    found = get_object_or_404(
-        MethodVersion.objects.of(request.programme), method_id=method_id, version=version
-    )
+    versions = MethodVersion.objects.of(request.programme).filter(method_id=method_id)
+    found = get_object_or_404(versions.numbered(number))
     context = {
         "version": found,
+        "newest": versions.newest().get(),
         "method": found.method,
         "instruments": instruments_of([found.method]),
+        "waste": [(part, request.programme.waste.get(part.route)) for part in found.method.waste],
     }
     return render(request, "library/method.html", context)
+
+
+@needs(Permission.MANAGE)
+def choices(request: HttpRequest, method_id: str) -> HttpResponse:
+    """The programme's own schools on a method."""
+    newest = MethodVersion.objects.of(request.programme).newest()
+    version = get_object_or_404(newest, method_id=method_id)
+    form = ChoicesForm(posted(request), version.method)
+    if request.method == "POST" and form.is_valid():
+        try:
+            made = follow(version, request.user, form.wanted(), form.cleaned_data["why"])
+        except BadChoice as wrong:
+            form.refuse(wrong)
+        else:
+            return redirect("method", request.programme.slug, method_id, made.number)
+    context = {"version": version, "method": version.method, "form": form}
+    context["next"] = version.own + 1
+    return render(request, "library/choices.html", context, status=422 if form.errors else 200)
 
 
 @needs(Permission.TEST)

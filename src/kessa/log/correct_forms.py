@@ -6,8 +6,10 @@ from typing import Any
 from django import forms
 from django.utils import timezone
 
-from kessa.visits.forms import BEFORE, SEEN, WEATHER, ChoiceRow, ContextForm, TakeForm, TickRow
+from kessa.ui.widgets import ChoiceRow, TickRow
+from kessa.visits.forms import BEFORE, SEEN, WEATHER, ContextForm, TakeForm
 from kessa.visits.models import Sample
+from kessa.visits.services import CONTEXT
 from kessa.waters.models import Point
 
 KINDS = [
@@ -101,7 +103,7 @@ class SampleForm(WhyForm, ContextForm, TakeForm):
     )
     seen = forms.MultipleChoiceField(choices=SEEN, widget=TickRow, required=False, label="Seen")
     field_order = ["point", "at", "weather_now", "weather_before", "water_c", "air_c", "seen",
-                   "note", "why"]  # fmt: skip
+                   "note", "depth_cm", "why"]  # fmt: skip
 
     @classmethod
     def of(cls, sample: Sample, data: Any) -> "SampleForm":
@@ -117,6 +119,7 @@ class SampleForm(WhyForm, ContextForm, TakeForm):
                 "air_c": sample.air_c,
                 "seen": sample.seen,
                 "note": sample.note,
+                "depth_cm": sample.depth_cm,
             },
         )
         form.sample = sample
@@ -127,7 +130,7 @@ class SampleForm(WhyForm, ContextForm, TakeForm):
         """What the sample's fields shall be. The form knows minutes; an unchanged minute keeps
         the seconds that were recorded."""
         said = self.cleaned_data
-        names = ("weather_now", "weather_before", "water_c", "air_c", "seen", "note")
+        names = (*CONTEXT, "depth_cm")
         at = self.sample.taken_at
         taken = at if said["at"] == at.replace(second=0, microsecond=0) else said["at"]
         return {"point_id": said["point"].pk, "taken_at": taken, **{n: said[n] for n in names}}

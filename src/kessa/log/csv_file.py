@@ -20,8 +20,8 @@ COLUMNS = (
     "bracket_low", "bracket_high", "said", "how",
     "verdict", "verdict_reported", "limit", "limit_set", "limit_edition", "read", "blank_read",
     "working", "cause", "flags", "method", "method_version", "method_hash", "lot", "taken_by",
-    "tested_by", "weather_now", "weather_last_24_h", "water_c", "air_c", "seen", "continues_run",
-    "core_version", "evaluated_utc",
+    "tested_by", "weather_now", "weather_last_24_h", "water_c", "air_c", "depth_cm", "seen",
+    "continues_run", "core_version", "evaluated_utc",
 )  # fmt: skip
 
 
@@ -101,7 +101,7 @@ def _row(result: Result, e: Evaluation, newer: Evaluation | None) -> list[object
         e.cause,
         "; ".join(e.flags),
         run.version.method_id,
-        run.version.version,
+        run.version.number,
         e.method_hash,
         _text(run.lot.number) if run.lot else "",
         _text(str(sample.taken_by or "")),
@@ -110,6 +110,7 @@ def _row(result: Result, e: Evaluation, newer: Evaluation | None) -> list[object
         context["weather_before"],
         _degrees(context["water_c"]),
         _degrees(context["air_c"]),
+        context.get("depth_cm", ""),
         "; ".join(context["seen"]),
         run.continues_id or "",
         e.core_version,

@@ -99,7 +99,8 @@ def budget_of(result: Result) -> Budget | None:
     seen = [d.seen for d in held.samples if d.seen]
     blanks = [d.seen for d in held.blanks if d.seen]
     reader = sized_for(stage, held, Lot.as_core(result.run.lot))
-    return budget(reader, seen, blanks) if held.dilution == 1 else None
+    found = budget(reader, seen, blanks) if not held.extra else None
+    return found.scaled(held.base) if found else None
 
 
 def earlier(result: Result) -> list[dict[str, Any]]:
@@ -186,6 +187,9 @@ def _of_step(event: CoreEvent, step: Step | None) -> str:
 
 
 def _said(event: CoreEvent, titles: dict[str, Any]) -> str:
+    if event.act == "accept":
+        how = "put right" if event.data["how"] == "done" else "tested all the same"
+        return f"{event.data['what']} {how.capitalize()}."
     if event.act in ("tick", "answer", "time", "read"):
         return _of_step(event, titles.get(str(event.data.get("step"))))
     if event.act == "dilute":

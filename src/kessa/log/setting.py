@@ -2,19 +2,39 @@
 
 from collections import defaultdict
 from collections.abc import Iterable
+from datetime import timedelta
 
 from kessa.log.models import Result
+from kessa.visits.models import Sample
 from kessa.waters.models import Point
 from kessa_core.judging import LimitSet, limit_set
+from kessa_core.methods.fitness import Known
 from kessa_core.quantities import Quantity
 from kessa_core.readings.reader import NO_LOT, Lot
 from kessa_core.sheets import Setting
 from kessa_core.trends.usual import Usual, usual
 
+SAME_WATER = timedelta(hours=2)
+"""So long before or after a sample, what was measured at its point tells of it too."""
+
 
 def limits_of(point: Point) -> LimitSet | None:
     """The limit set that holds at this point's water."""
     return limit_set(point.water.limit_set) if point.water.limit_set else None
+
+
+def known_of(sample: Sample) -> Known:
+    """What is known of a sample before its test, with what was measured at its point within a few
+    hours of it."""
+    about = (sample.taken_at - SAME_WATER, sample.taken_at + SAME_WATER)
+    results = Result.objects.at(sample.point).counting().filter(sampled_at__range=about)
+    found = [r.current.value_of(r.parameter) for r in results.select_related("current")]
+    return Known(
+        tuple(sample.point.water.traits),
+        tuple(sample.seen),
+        None if sample.water_c is None else float(sample.water_c),
+        tuple(value for value in found if value),
+    )
 
 
 def usuals_at(

@@ -7,7 +7,8 @@ from typing import Any
 from django.utils import timezone
 from django.utils.formats import date_format
 
-LABELS = {"water_c": "water", "air_c": "air", "seen": "seen", "note": "note"}
+LABELS = {"water_c": "water", "air_c": "air", "seen": "seen", "note": "note", "depth_cm": "depth"}
+UNITS = {"water_c": "°C", "air_c": "°C", "depth_cm": "cm"}
 
 
 def was(name: str, value: Any, points: Mapping[int, str]) -> str:
@@ -18,6 +19,6 @@ def was(name: str, value: Any, points: Mapping[int, str]) -> str:
         return date_format(timezone.localtime(datetime.fromisoformat(value)), "j F Y, H:i")
     if name == "point_id":
         return points.get(value, "another point")
-    if name in ("water_c", "air_c"):
-        return f"{LABELS[name]} {value} °C"
+    if name in UNITS:
+        return f"{LABELS[name]} {value} {UNITS[name]}"
     return ", ".join(value) if isinstance(value, list) else str(value)

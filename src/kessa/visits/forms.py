@@ -6,6 +6,8 @@ from typing import Any
 from django import forms
 from django.utils import timezone
 
+from kessa.ui.widgets import ChoiceRow, TickRow
+
 WEATHER = [(word, word) for word in ("clear", "cloudy", "rain", "snow", "fog", "wind")]
 BEFORE = [(word, word) for word in ("dry", "rain", "heavy rain", "snow", "thaw")]
 SEEN = [
@@ -24,18 +26,6 @@ SEEN = [
 CHOOSE = {"required": "Choose one; the weather explains results."}
 DEGREES = {"invalid": "Enter a number in °C, such as 6.5, or leave it empty."}
 REASONS = ["flood or strong current", "ice", "steep or slippery bank", "alone", "no access", "dry"]
-
-
-class ChoiceRow(forms.RadioSelect):
-    """One choice of a few, as a row of targets for a thumb."""
-
-    template_name = "ui/choice_row.html"
-
-
-class TickRow(forms.CheckboxSelectMultiple):
-    """Any of a few, as a row of targets for a thumb."""
-
-    template_name = "ui/choice_row.html"
 
 
 class NotSampledForm(forms.Form):
@@ -90,6 +80,10 @@ class TakeForm(forms.Form):
         label="Taken at",
         input_formats=["%Y-%m-%dT%H:%M"],
     )
+    depth_cm = forms.IntegerField(
+        required=False, min_value=0, max_value=20_000, label="Depth, cm",
+        error_messages={"invalid": "Write whole centimetres, such as 30, or leave it empty."},
+    )  # fmt: skip
 
     def clean_at(self) -> Any:
         at = self.cleaned_data["at"]

@@ -41,6 +41,7 @@ class Sample(models.Model):
     seen = models.JSONField(default=list)
     note = models.CharField(max_length=500, blank=True)
     taken_at = models.DateTimeField(null=True)
+    depth_cm = models.PositiveSmallIntegerField(null=True)
     zone = models.CharField(max_length=40, blank=True)
     precision = models.CharField(max_length=10, default="minute")
     taken_by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")

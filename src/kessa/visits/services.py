@@ -12,7 +12,7 @@ from kessa.visits.models import Sample, SampleCorrection, Visit
 from kessa.waters.models import Point
 
 CONTEXT = ("weather_now", "weather_before", "water_c", "air_c", "seen", "note")
-CORRECTABLE = ("point_id", "taken_at", *CONTEXT)
+CORRECTABLE = ("point_id", "taken_at", *CONTEXT, "depth_cm")
 
 
 @transaction.atomic
@@ -56,23 +56,26 @@ def note_context(sample: Sample, person: Person, noted: dict[str, Any]) -> None:
 
 
 @transaction.atomic
-def take(sample: Sample, person: Person, at: datetime, zone: str) -> None:
-    """The sample is in the bottle."""
+def take(
+    sample: Sample, person: Person, at: datetime, zone: str, depth_cm: int | None = None
+) -> None:
+    """The sample is in the bottle; *depth_cm*: how far below the surface, where that was noted."""
     sample.outcome = Sample.Outcome.TAKEN
     sample.taken_at = at
     sample.zone = zone
     sample.taken_by = person
-    sample.save(update_fields=["outcome", "taken_at", "zone", "taken_by"])
+    sample.depth_cm = depth_cm
+    sample.save(update_fields=["outcome", "taken_at", "zone", "taken_by", "depth_cm"])
     record(sample.programme, person, "sample.taken", sample, **standing(sample))
 
 
 @transaction.atomic
 def correct(sample: Sample, person: Person, changes: dict[str, Any], why: str) -> bool:
     """Put a sample or its context right; what stood before is kept. False when nothing changes."""
-    before = standing(sample)
+    before = _every(sample)
     for name, value in changes.items():
         setattr(sample, name, value)
-    after = standing(sample)
+    after = _every(sample)
     changed = [name for name in CORRECTABLE if before[name] != after[name]]
     if not changed:
         return False
@@ -92,7 +95,15 @@ def correct(sample: Sample, person: Person, changes: dict[str, Any], why: str) -
 
 
 def standing(sample: Sample) -> dict[str, Any]:
-    """The sample and its context as plain values, for the record."""
+    """The sample and its context as plain values, for the record.
+
+    A depth that nobody noted is left out: results from before depths were noted stay as they are.
+    """
+    held = _every(sample)
+    return {name: held[name] for name in held if name != "depth_cm" or held[name] is not None}
+
+
+def _every(sample: Sample) -> dict[str, Any]:
     return {name: _plain(getattr(sample, name)) for name in CORRECTABLE}
 
 

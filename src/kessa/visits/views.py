@@ -79,7 +79,8 @@ def take(request: HttpRequest, sample_id: int) -> HttpResponse:
     now = timezone.localtime()
     form = TakeForm(posted(request), initial={"at": now})
     if request.method == "POST" and form.is_valid():
-        services.take(sample, request.user, form.cleaned_data["at"], request.programme.timezone)
+        said, zone = form.cleaned_data, request.programme.timezone
+        services.take(sample, request.user, said["at"], zone, said["depth_cm"])
         run = bench.open_run(sample, request.user)
         return redirect(reverse("bench", args=[request.programme.slug, run.pk]))
     return _page(request, "visits/take.html", sample, form=form)

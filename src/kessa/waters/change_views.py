@@ -1,4 +1,4 @@
-"""Adding a point, with its water if that is new; describing a point anew."""
+"""Adding a point, with its water if that is new; describing a point or a water anew."""
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -6,7 +6,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from kessa.permissions import Permission, needs
 from kessa.ui.posted import posted
 from kessa.waters import services
-from kessa.waters.forms import OTHER, ChangePointForm, NewPointForm
+from kessa.waters.forms import OTHER, ChangePointForm, NewPointForm, WaterForm
 from kessa.waters.models import Point, Water
 
 
@@ -16,7 +16,7 @@ def new_point(request: HttpRequest) -> HttpResponse:
     form = NewPointForm(posted(request), request.programme, request.GET.get("water", ""))
     if request.method == "POST" and form.is_valid():
         said = form.cleaned_data
-        water = _water(request, said)
+        water = _water(request, form)
         names = ("name", "place", "getting_there", "dangers")
         made = services.make_point(water, request.user, **{n: said[n] for n in names})
         return redirect("point", programme=request.programme.slug, point_id=made.pk)
@@ -37,10 +37,21 @@ def change_point(request: HttpRequest, point_id: int) -> HttpResponse:
     return render(request, "waters/change_point.html", context, status=422 if form.errors else 200)
 
 
-def _water(request: HttpRequest, said: dict[str, str]) -> Water:
-    if said["water"] != OTHER:
-        found: Water = Water.objects.get(programme=request.programme, pk=int(said["water"]))
+@needs(Permission.MANAGE)
+def change_water(request: HttpRequest, water_id: int) -> HttpResponse:
+    """Describe a water anew."""
+    water = get_object_or_404(Water.objects.filter(programme=request.programme), pk=water_id)
+    form = WaterForm.of(water, posted(request))
+    if request.method == "POST" and form.is_valid():
+        services.change_water(water, request.user, **form.described())
+        return redirect("waters", programme=request.programme.slug)
+    context = {"form": form, "water": water}
+    return render(request, "waters/change_water.html", context, status=422 if form.errors else 200)
+
+
+def _water(request: HttpRequest, form: NewPointForm) -> Water:
+    chosen = form.cleaned_data["water"]
+    if chosen != OTHER:
+        found: Water = Water.objects.get(programme=request.programme, pk=int(chosen))
         return found
-    kind = said["kind"] or Water.Kind.STREAM
-    name = said["water_name"].strip()
-    return services.make_water(request.programme, request.user, name, kind, said["limit_set"])
+    return services.make_water(request.programme, request.user, **form.described())

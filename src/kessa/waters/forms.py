@@ -5,10 +5,19 @@ from typing import Any
 from django import forms
 
 from kessa.accounts.models import Programme
+from kessa.ui.widgets import TickRow
 from kessa.waters.models import Point, Water
 from kessa_core.judging.limits import limit_sets
+from kessa_core.methods.fitness import TRAITS
 
 OTHER = "new"
+NOTED = list(TRAITS.items())
+
+
+def sets() -> list[tuple[str, str]]:
+    """The limit sets to choose from."""
+    shipped = [(key, f"{s.title}, {s.edition}") for key, s in limit_sets().items()]
+    return [("", "none yet"), *shipped]
 
 
 class PointForm(forms.Form):
@@ -37,20 +46,49 @@ class PointForm(forms.Form):
         return [line.strip()[:160] for line in lines if line.strip()][:12]
 
 
-class NewPointForm(PointForm):
+class WaterForm(forms.Form):
+    """A water: what it is called and is, the limits there, and what some kits are not for."""
+
+    water_name = forms.CharField(
+        max_length=80,
+        label="Name of the water",
+        error_messages={"required": "Name the water, such as “Quill Brook”."},
+    )
+    kind = forms.ChoiceField(choices=Water.Kind.choices, required=False, label="What it is")
+    limit_set = forms.ChoiceField(required=False, label="Limits that apply", choices=sets)
+    traits = forms.MultipleChoiceField(
+        choices=NOTED, required=False, widget=TickRow, label="It is known that this water"
+    )
+
+    @classmethod
+    def of(cls, water: Water, data: Any) -> "WaterForm":
+        """The form, filled with what stands."""
+        names = ("kind", "limit_set", "traits")
+        return cls(data, initial={n: getattr(water, n) for n in names} | {"water_name": water.name})
+
+    def described(self) -> dict[str, Any]:
+        """The water's fields."""
+        said = self.cleaned_data
+        kind = said["kind"] or Water.Kind.STREAM
+        return {
+            "name": said["water_name"].strip(),
+            "kind": kind,
+            "limit_set": said["limit_set"],
+            "traits": said["traits"],
+        }
+
+
+class NewPointForm(PointForm, WaterForm):
     """A point at a water that is there, or at a new one."""
 
     water = forms.ChoiceField(label="Water")
-    water_name = forms.CharField(max_length=80, required=False, label="Name of the new water")
-    kind = forms.ChoiceField(choices=Water.Kind.choices, required=False, label="What it is")
-    limit_set = forms.ChoiceField(required=False, label="Limits that apply")
 
     def __init__(self, data: Any, programme: Programme, water: str = "") -> None:
         waters = [(str(w.pk), w.name) for w in Water.objects.filter(programme=programme)]
         super().__init__(data, initial={"water": water or (waters[0][0] if waters else OTHER)})
         self.fields["water"].choices = [*waters, (OTHER, "a new water")]
-        sets = [(key, f"{s.title}, {s.edition}") for key, s in limit_sets().items()]
-        self.fields["limit_set"].choices = [("", "none yet"), *sets]
+        self.fields["water_name"].required = False
+        self.fields["water_name"].label = "Name of the new water"
 
     def clean(self) -> dict[str, Any]:
         data = super().clean() or {}

@@ -7,17 +7,24 @@ from kessa.waters.queries import PointQuery
 
 
 class Water(models.Model):
-    """A stream, a well, a boiler. limit_set: the shipped set that holds here."""
+    """A stream, a well, a boiler. limit_set: the shipped set that holds here. traits: what it is
+    known to hold or to be, which some kits are not for."""
 
     class Kind(models.TextChoices):
         STREAM = "stream", "stream"
         LAKE = "lake", "lake"
         WELL = "well", "well"
+        TAP = "tap", "tap or network"
+        BOILER = "boiler", "boiler"
+        COOLING = "cooling", "open cooling circuit"
+        HEATING = "heating", "heating loop"
+        CHILLED = "chilled", "chilled loop"
 
     programme = models.ForeignKey(Programme, models.PROTECT)
     name = models.CharField(max_length=80)
     kind = models.CharField(max_length=10, choices=Kind.choices)
     limit_set = models.CharField(max_length=60, blank=True)
+    traits = models.JSONField(default=list, blank=True)
 
     def __str__(self) -> str:
         return self.name

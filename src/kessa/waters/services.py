@@ -10,11 +10,17 @@ from kessa.waters.models import Point, Water
 
 
 @transaction.atomic
-def make_water(programme: Programme, by: Person, name: str, kind: str, limit_set: str) -> Water:
-    """A new water."""
-    water = Water.objects.create(programme=programme, name=name, kind=kind, limit_set=limit_set)
-    record(programme, by, "water.made", water, name=name, kind=kind, limit_set=limit_set)
+def make_water(programme: Programme, by: Person, **described: Any) -> Water:
+    """A new water: name, kind, limit_set, traits."""
+    water = Water.objects.create(programme=programme, **described)
+    record(programme, by, "water.made", water, **described)
     return water
+
+
+@transaction.atomic
+def change_water(water: Water, by: Person, **described: Any) -> None:
+    """Describe a water anew."""
+    _change(water, by, "water.changed", described)
 
 
 @transaction.atomic
@@ -30,13 +36,17 @@ def make_point(water: Water, by: Person, **described: Any) -> Point:
 @transaction.atomic
 def change_point(point: Point, by: Person, **described: Any) -> None:
     """Describe a point anew."""
-    was = {name: _plain(getattr(point, name)) for name in described}
+    _change(point, by, "point.changed", described)
+
+
+def _change(about: Water | Point, by: Person, act: str, described: dict[str, Any]) -> None:
+    was = {name: _plain(getattr(about, name)) for name in described}
     for name, value in described.items():
-        setattr(point, name, value)
-    point.save(update_fields=list(described))
+        setattr(about, name, value)
+    about.save(update_fields=list(described))
     now = {name: _plain(value) for name, value in described.items()}
     if was != now:
-        record(point.programme, by, "point.changed", point, before=was, after=now)
+        record(about.programme, by, act, about, before=was, after=now)
 
 
 def _plain(value: Any) -> Any:

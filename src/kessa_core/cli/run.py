@@ -5,11 +5,14 @@ import sys
 from pathlib import Path
 from typing import Any
 
+from pydantic import ValidationError
+
 from kessa_core.cli.documents import find_method
 from kessa_core.errors import BadEvent, CoreError
 from kessa_core.judging.limits import Limit
 from kessa_core.judging.verdict import judge
-from kessa_core.methods import Method
+from kessa_core.methods import Method, load
+from kessa_core.methods.schools import Chosen, chosen
 from kessa_core.readings.reader import Lot
 from kessa_core.runs import Determination, Outcome, RunState, conclude, fold
 from kessa_core.runs.export import read
@@ -20,13 +23,13 @@ def main(arguments: list[str]) -> int:
     plain = [argument for argument in arguments if argument != "--json"]
     if len(plain) != 2:
         raise CoreError("Give a method (id or file) and a file of events, or - for standard input.")
-    method = find_method(plain[0])
+    found = find_method(plain[0])
     text = sys.stdin.read() if plain[1] == "-" else Path(plain[1]).read_text("utf-8")
     runs = read(text)
     if not runs:
         raise BadEvent("There is no event in this file.")
     for context, events in runs:
-        lot = lot_of(context)
+        lot, method = lot_of(context), as_chosen(found, context)
         state = fold(method, events, lot)
         answer = report(method, state, conclude(method, state, lot), context)
         if "--json" in arguments:
@@ -34,6 +37,18 @@ def main(arguments: list[str]) -> int:
         else:
             _print(answer)
     return 0
+
+
+def as_chosen(method: Method, context: dict[str, Any]) -> Method:
+    """The kit's method with the programme's choices that the context line carries, if any."""
+    named = (context.get("method") or {}).get("chosen")
+    if not named or method.chosen:
+        return method
+    try:
+        made = Chosen.model_validate(named)
+    except ValidationError:
+        raise BadEvent("The choices in the context line cannot be read.") from None
+    return load(chosen(method, made.wanted, made.by, made.number, made.date, made.why))
 
 
 def lot_of(context: dict[str, Any]) -> Lot:

@@ -43,6 +43,7 @@ class Knows:
 
 EYE = Knows("steps", "where the eye sees it")
 PORTION = Knows("relative", "filling the portion")
+COLOUR_NEED = Knows("steps", "titrant that the colour itself takes")
 DILUTION = Knows("relative", "diluting the sample")
 
 

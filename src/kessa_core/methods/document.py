@@ -9,6 +9,7 @@ from pydantic import Field, PrivateAttr, field_validator, model_validator
 
 from kessa_core.documents import Key, Line, Part, Short
 from kessa_core.methods.parts import Change, Derived, Glass, Reagent, SampleNeeds, Step, Waste
+from kessa_core.methods.schools import Chosen, lines, misfit
 from kessa_core.methods.stage import Stage
 from kessa_core.quantities import Quantity
 
@@ -34,6 +35,9 @@ class Method(Part):
     gear: tuple[Short, ...] = Field(default=(), max_length=10)
     waste: tuple[Waste, ...] = Field(min_length=1, max_length=6)
     changes: tuple[Change, ...] = Field(min_length=1, max_length=200)
+    chosen: Chosen | None = Field(
+        default=None, description="A programme's own choices; a kit's document has none."
+    )
 
     _first_hash: str = PrivateAttr(default="")
 
@@ -63,6 +67,8 @@ class Method(Part):
         for stage in self.stages:
             if self.id in (stage.above.method, stage.below.method if stage.below else None):
                 raise ValueError("method must be another one than this")
+        if wrong := misfit(self):
+            raise ValueError(wrong)
         return self
 
     def _waits_know_their_start(self) -> None:
@@ -121,6 +127,24 @@ class Method(Part):
         return tuple(dict.fromkeys(stage.reader().words for stage in self.stages))
 
     @property
+    def number(self) -> str:
+        """Its version, and the programme's own set of choices where it has one: 1, or 1.2."""
+        return f"{self.version}.{self.chosen.number}" if self.chosen else str(self.version)
+
+    def changed_since(self, other: "Method") -> list[str]:
+        """What changed since *other*, an older document of the same method, a line each."""
+        newer = [change.what for change in self.changes if change.version > other.version]
+        mine, theirs = self.chosen_words, other.chosen_words
+        again = [f"As the kit says again: {line}" for line in theirs if line not in mine]
+        chosen = [line for line in mine if line not in theirs]
+        return [*newer, *(chosen or again)]
+
+    @property
+    def chosen_words(self) -> list[str]:
+        """What the programme chose, a line each."""
+        return lines(self)
+
+    @property
     def waste_words(self) -> str:
         """Where the waste goes, in one line."""
         return " ".join(part.say for part in self.waste)
@@ -129,9 +153,10 @@ class Method(Part):
     def hash(self) -> str:
         """Fingerprint of the document's content (not of its spacing or comments).
 
-        A document of the first format keeps the fingerprint that it had then.
+        What a document leaves unsaid has no part in it, so that the format can grow. A document of
+        the first format keeps the fingerprint that it had then.
         """
-        return self._first_hash or fingerprint(self.model_dump(mode="json"))
+        return self._first_hash or fingerprint(self.model_dump(mode="json", exclude_defaults=True))
 
     def of_first_format(self, first_hash: str) -> "Method":
         """This method with the fingerprint of the first-format document it was made from."""

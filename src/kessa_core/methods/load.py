@@ -82,11 +82,8 @@ def _of_first_format(data: dict[str, Any]) -> Method:
 
 def _composed(text: str) -> yaml.Node:
     try:
-        for event in yaml.parse(text, Loader=yaml.SafeLoader):
-            if isinstance(event, yaml.AliasEvent):
-                line = event.start_mark.line + 1 if event.start_mark else 1
-                raise BadDocument([Problem(line, "", "Aliases are not allowed.", "Write it out.")])
-        node = yaml.compose(text, Loader=yaml.SafeLoader)
+        _refuse_aliases_and_depth(text)
+        node = yaml.compose(text, Loader=yaml.CSafeLoader)
     except yaml.MarkedYAMLError as error:
         mark = error.problem_mark or error.context_mark
         line = mark.line + 1 if mark else 1
@@ -100,6 +97,21 @@ def _composed(text: str) -> yaml.Node:
     if node is None:
         raise BadDocument([Problem(1, "", "The document is empty.", "Begin with format:")])
     return node
+
+
+def _refuse_aliases_and_depth(text: str) -> None:
+    """Looks at the text event by event, before anything is built of it."""
+    depth = 0
+    for event in yaml.parse(text, Loader=yaml.CSafeLoader):
+        line = event.start_mark.line + 1 if event.start_mark else 1
+        if isinstance(event, yaml.AliasEvent):
+            raise BadDocument([Problem(line, "", "Aliases are not allowed.", "Write it out.")])
+        if isinstance(event, yaml.CollectionStartEvent):
+            depth += 1
+        elif isinstance(event, yaml.CollectionEndEvent):
+            depth -= 1
+        if depth > MAX_DEPTH + 1:
+            raise BadDocument([Problem(line, "", "Too deep or too many parts.", "Simplify.")])
 
 
 def _plain(node: yaml.Node, path: Path, lines: dict[Path, int]) -> Any:
@@ -129,8 +141,10 @@ def _plain(node: yaml.Node, path: Path, lines: dict[Path, int]) -> Any:
 
 
 def _scalar(node: yaml.Node, path: Path, line: int) -> Any:
+    if node.tag == "tag:yaml.org,2002:str":
+        return node.value
     try:
-        value = yaml.SafeLoader("").construct_object(node)
+        value = yaml.constructor.SafeConstructor().construct_object(node)
     except (yaml.YAMLError, ValueError):
         what = f"{node.value!r} cannot be read."
         raise BadDocument([Problem(line, _dotted(path), what, "Put it in quotes.")]) from None

@@ -3,9 +3,10 @@
 from itertools import pairwise
 from typing import Annotated, Literal
 
-from pydantic import Field, StringConstraints, model_validator
+from pydantic import Field, StringConstraints, field_validator, model_validator
 
 from kessa_core.documents import Figure, Key, Line, Measures, Part, Short, Signed
+from kessa_core.quantities.parameters import parameters
 
 Who = Literal["blank", "standard", "reference", "sample", "spike", "diluted"]
 Date = Annotated[str, StringConstraints(pattern=r"^\d{4}-\d{2}-\d{2}$")]
@@ -32,6 +33,17 @@ class Interference(Part):
     unit: Short
     does: Literal["reads high", "reads low", "hides the colour", "turns cloudy"]
     do: Line
+    parameter: Key | None = Field(
+        default=None, description="Its key in Kessa's list: a result of that day can then tell."
+    )
+    basis: str = Field(default="", description="Of above, where the parameter has bases.")
+
+    @field_validator("parameter")
+    @classmethod
+    def _in_the_list(cls, key: str | None) -> str | None:
+        if key is not None and key not in parameters():
+            raise ValueError(f"parameter must be one of: {', '.join(parameters())}")
+        return key
 
 
 class Exclusion(Part):
@@ -39,6 +51,7 @@ class Exclusion(Part):
 
     water: Literal["glycol", "high-pressure boiler", "turbid", "coloured", "salt"]
     say: Line
+    prepare: bool = Field(default=False, description="What say tells makes this sample fit.")
 
 
 class SampleNeeds(Part):
@@ -57,9 +70,11 @@ class SampleNeeds(Part):
 
     @property
     def start_words(self) -> str:
-        """How soon to start, in minutes or hours."""
+        """How soon to start, in minutes, hours or days."""
         minutes = self.start_within_min or 0
-        return f"{minutes} min" if minutes < 120 else f"{minutes / 60:g} h"
+        if minutes < 120:
+            return f"{minutes} min"
+        return f"{minutes / 60:g} h" if minutes < 4320 else f"{minutes / 1440:g} days"
 
 
 class Glass(Part):
@@ -150,10 +165,10 @@ AIDS = {
     "dry-fingers": "dry fingers",
 }
 LEAVES = {
-    "keep-sample": "keep the sample as it is, for what follows",
-    "discard-sample": "discard the sample, take a fresh portion",
-    "keep-sensor": "leave the sensor in",
-    "discard-sensor": "discard the sensor",
+    "keep-sample": "Then keep the sample as it is, for what follows.",
+    "discard-sample": "Then discard the sample; a further test takes a fresh portion.",
+    "keep-sensor": "Then leave the sensor in.",
+    "discard-sensor": "Then discard the sensor.",
 }
 Aid = Literal[
     "sunglasses-off", "shade", "north-light", "white-behind", "look-down", "look-across",
@@ -289,7 +304,9 @@ class Repeats(Part):
 
     least: Literal[1, 2] = Field(default=2, description="1: a single determination is enough.")
     agree: Agree
-    report: Literal["mean", "first"] = "mean"
+    report: Literal["mean", "first", "all"] = Field(
+        default="mean", description="Of those that agree; the first; or of all, once two agree."
+    )
     third: Literal["closest-two"] = Field(
         default="closest-two", description="The two closest, if those agree."
     )
@@ -319,6 +336,26 @@ class Beyond(Part):
         if any(not 2 <= factor <= 1000 for factor in self.by):
             raise ValueError("by: dilution factors from 2 to 1000")
         return self
+
+
+ROUTES = {
+    "drain": "down a drain",
+    "acid": "acid waste",
+    "heavy-metal": "heavy-metal waste",
+    "azide": "azide and cyanide waste",
+    "glass": "broken glass",
+    "strips": "used strips",
+    "bucket": "the waste bucket",
+    "home": "carried home",
+}
+
+
+class Predilution(Part):
+    """Every sample is diluted so before its determination; the result is multiplied back."""
+
+    times: int = Field(ge=2, le=1000, description="The volume after, by the volume before.")
+    sd: float = Field(default=0.01, gt=0, le=0.5, description="Relative sd of the dilution.")
+    say: Line = Field(description="From what to what, with which water and glass.")
 
 
 class Waste(Part):

@@ -7,7 +7,16 @@ from pydantic import Field, ValidationInfo, field_validator, model_validator
 
 from kessa_core.documents import Key, Measures, Part, Short
 from kessa_core.influences.part import Influence, misfit
-from kessa_core.methods.parts import Beyond, Blank, Reference, Repeats, Spike, Standard, Step
+from kessa_core.methods.parts import (
+    Beyond,
+    Blank,
+    Predilution,
+    Reference,
+    Repeats,
+    Spike,
+    Standard,
+    Step,
+)
 from kessa_core.readings.reader import NO_LOT, Lot, Reader
 from kessa_core.readings.registry import ReadingPart, reader_of
 
@@ -27,6 +36,7 @@ class Stage(Part):
     standard: Standard | None = None
     reference: Reference | None = None
     spike: Spike | None = None
+    predilution: Predilution | None = None
     repeats: Repeats
     above: Beyond
     below: Beyond | None = None
@@ -83,6 +93,17 @@ class Stage(Part):
     def reader(self, lot: Lot = NO_LOT) -> Reader:
         """The principle, ready to read with."""
         return _reader(self, lot)
+
+    @model_validator(mode="after")
+    def _reference_is_not_diluted(self) -> "Stage":
+        if self.reference and self.predilution:
+            raise ValueError("predilution: a difference against a water takes both as they are")
+        return self
+
+    @property
+    def base(self) -> int:
+        """How many times every sample is diluted before its determination."""
+        return self.predilution.times if self.predilution else 1
 
     @property
     def most(self) -> int:

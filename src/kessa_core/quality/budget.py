@@ -7,7 +7,7 @@ with interval widths in place of standard deviations because the steps are wide.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from statistics import mean
 
 from kessa_core.influences.part import Influence
@@ -50,6 +50,11 @@ class Budget:
     width: float
     parts: tuple[Part, ...]
     narrowers: tuple[Narrower, ...]
+
+    def scaled(self, factor: float) -> "Budget":
+        """The budget of a value *factor* times as large: its parts stay, its widths do not."""
+        ways = tuple(replace(way, width=way.width * factor) for way in self.narrowers)
+        return replace(self, width=self.width * factor, narrowers=ways)
 
 
 def budget(reader: Reader, seen: Sequence[Seen], blanks: Sequence[Seen] = ()) -> Budget | None:

@@ -138,13 +138,13 @@ class Value:
         whole = max(made.decimals, min(self.decimals, 0))
         return replace(made, quantity=quantity, decimals=whole)
 
-    def scaled(self, factor: float) -> "Value":
+    def scaled(self, factor: float, known: float = 1.0) -> "Value":
         """The same value *factor* times as large: bounds, bracket and qualifier travel with it.
 
         No figure is printed that the step of the method does not allow: ten times the value has
-        one decimal fewer.
+        one decimal fewer. known: the part of *factor* that the decimals already reckon with.
         """
-        fewer = round(log10(factor)) if factor > 0 else 0
+        fewer = round(log10(factor / known)) if factor > 0 else 0
         low, high = self.bracket or (0.0, 0.0)
         return replace(
             self,

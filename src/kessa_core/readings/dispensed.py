@@ -16,14 +16,19 @@ from pydantic import Field
 from kessa_core.chemistry.titration import mg_l
 from kessa_core.documents import Figure, Measures, NamedColour, Part, Short
 from kessa_core.documents.parts import Line
-from kessa_core.influences.part import EYE, PORTION, Knows
+from kessa_core.influences.part import COLOUR_NEED, EYE, PORTION, Knows
 from kessa_core.quantities import Value
 from kessa_core.readings.displays import Display
 from kessa_core.readings.reader import plain
 from kessa_core.readings.scale import Scale
 from kessa_core.readings.seen import Seen
 
-STRENGTH = Knows("relative", "the titrant’s strength")
+KNOWN = {
+    "strength": Knows("relative", "the titrant’s strength"),
+    "portion": PORTION,
+    "eye": EYE,
+    "colour-need": COLOUR_NEED,
+}
 ENDPOINT = Knows("steps", "how far past the end the last addition went")
 ROUNDING = 1 / sqrt(12)
 """Sd in steps of a reading rounded to the nearest step."""
@@ -68,7 +73,7 @@ class Burette(Titrant):
     document = BurettePart
     slots = ("start", "end")
     step = "one step of the burette"
-    knows: ClassVar = {"strength": STRENGTH, "portion": PORTION, "eye": EYE, "endpoint": ENDPOINT}
+    knows: ClassVar = {**KNOWN, "endpoint": ENDPOINT}
     needs = frozenset({"eye", "strength", "portion"})
 
     def scale(self, slot: str) -> Scale:
@@ -142,7 +147,7 @@ class DigitalTitrator(Titrant):
     words = "digital titrator"
     document = DigitalTitratorPart
     step = "one digit of the counter"
-    knows: ClassVar = {"strength": STRENGTH, "portion": PORTION, "eye": EYE}
+    knows: ClassVar = KNOWN
     needs = frozenset({"eye", "strength", "portion"})
 
     def scale(self, slot: str) -> Scale:
@@ -187,7 +192,7 @@ class Syringe(Display):
     words = "syringe"
     document = SyringePart
     step = "one mark of the syringe"
-    knows: ClassVar = {"strength": STRENGTH, "portion": PORTION, "eye": EYE, "refill": ENDPOINT}
+    knows: ClassVar = {**KNOWN, "refill": ENDPOINT}
     needs = frozenset({"eye", "strength", "portion"})
 
     @property

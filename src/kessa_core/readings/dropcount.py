@@ -15,7 +15,7 @@ from pydantic import Field, model_validator
 from kessa_core.chemistry.titration import mg_l
 from kessa_core.documents import Figure, Measures, NamedColour, Part, Short
 from kessa_core.documents.parts import Line
-from kessa_core.influences.part import EYE, PORTION, Knows
+from kessa_core.influences.part import COLOUR_NEED, EYE, PORTION, Knows
 from kessa_core.quantities import Interval, Value
 from kessa_core.quantities.rounding import figure
 from kessa_core.readings import seen as counts
@@ -139,7 +139,7 @@ class DropCount(Counting):
         "each-drop": Knows("per-step", "one drop and the next are not alike"),
         "portion": PORTION,
         "eye": EYE,
-        "colour-need": Knows("steps", "titrant that the colour itself takes"),
+        "colour-need": COLOUR_NEED,
     }
     needs = frozenset({"eye", "colour-need", "drop-size"})
 

@@ -71,6 +71,9 @@ class Reader:
     under_says: ClassVar[str] = "Below the foot"
     over_anywhere: ClassVar[bool] = False
     rising: ClassVar[bool] = False
+    school: ClassVar[str] = ""
+    school_title: ClassVar[str] = ""
+    schools: ClassVar[Mapping[str, str]] = {}
 
     @classmethod
     def misfit(cls, part: Any, measures: Measures) -> str:

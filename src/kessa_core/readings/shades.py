@@ -75,6 +75,15 @@ class Shades(Reader):
     under_says = "Paler than the first"
 
     step = "one shade"
+    school = "rule"
+    school_title = "Between two shades"
+    schools: ClassVar = {
+        "nearest": "the nearest shade",
+        "half": "half-way between them",
+        "estimate": "a free estimate",
+        "lower": "the next lower shade",
+        "bracket": "the bracket, kept as it is",
+    }
     knows: ClassVar = {
         "eye": Knows("steps", "where the eye sees the colour between two shades"),
         "light": Knows("steps", "light and background"),

@@ -198,8 +198,8 @@ class Acts(Machine):
         if by not in self.stage.above.by:
             return "that dilution is not offered"
         ended = self.state.place.spot in ("stage-end", "finished")
-        if ended and stage.finish == "beyond" and stage.dilution == 1:
-            stage.dilution = by
+        if ended and stage.finish == "beyond" and not stage.extra:
+            stage.dilution = by * stage.base
             self.reopen()
             self.open("first")
             return ""
@@ -207,7 +207,7 @@ class Acts(Machine):
         if not fresh or any(d.kept for d in stage.of(*SAMPLE_ROLES)):
             return "a dilution begins a first determination"
         stage.determinations.pop()
-        stage.dilution = by
+        stage.dilution = by * stage.base
         self.open("first")
         return ""
 
@@ -232,6 +232,16 @@ class Acts(Machine):
 
     def do_note(self, event: Event) -> str:
         self.state.notes.append(str(event.data.get("text", "")))
+        return ""
+
+    def do_accept(self, event: Event) -> str:
+        """What spoke against the sample was put right, or it is tested all the same."""
+        what = str(event.data["what"])
+        if event.data["how"] == "anyway":
+            self.state.flags.append(f"Tested all the same: {what}")
+        else:
+            self.state.notes.append(f"Put right before the test: {what}")
+        self.state.accepted.append(str(event.data["concern"]))
         return ""
 
     def do_take_over(self, event: Event) -> str:

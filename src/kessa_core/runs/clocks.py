@@ -37,8 +37,8 @@ class Moment:
 def due(wait: Wait, stages: list[StageState], readers: dict[str, Reader]) -> tuple[int, int | None]:
     """Seconds a wait has to last at least, and at most (None: for ever).
 
-    A computed wait looks its time up by the highest reading of its stage; without one it lasts
-    the longest time of its table.
+    A computed wait looks its time up by the highest reading of its stage; without one, or where
+    the sample had to be diluted further, it lasts the longest time of its table.
     """
     seconds = wait.seconds or 0
     if wait.rule == "computed":
@@ -56,9 +56,9 @@ def _computed(wait: Wait, stages: list[StageState], readers: dict[str, Reader]) 
     found = [d.seen for d in stage.samples if d.seen] if stage else []
     if not found:
         return longest
-    if any(seen.kind == "beyond" for seen in found):
+    if not stage or stage.extra or any(seen.kind == "beyond" for seen in found):
         return longest
-    highest = max(float(readers[stage.id].number(seen)) for seen in found) if stage else 0.0
+    highest = stage.base * max(float(readers[stage.id].number(seen)) for seen in found)
     fitting = [band.seconds for band in wait.table if highest <= float(band.up_to)]
     return fitting[0] if fitting else longest
 

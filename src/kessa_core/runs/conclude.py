@@ -76,7 +76,8 @@ def conclude_stage(
     if repeat.decision not in ("single", "agree", "closest-two", "all-three"):
         cause = held.cause or _no_agreement(stage, reader, seen)
         return replace(outcome, decision=repeat.decision, cause=cause)
-    chosen = repeat.used[:1] if rule.report == "first" else repeat.used
+    all_of_them = tuple(range(len(seen)))
+    chosen = {"first": repeat.used[:1], "mean": repeat.used, "all": all_of_them}[rule.report]
     used = [seen[i] for i in chosen]
     value = value_of(stage, held, used, seen, blanks, reader)
     return replace(
@@ -91,8 +92,14 @@ def conclude_stage(
 
 def sized_for(stage: Stage, held: StageState, lot: Lot) -> Reader:
     """The stage's principle; with the doubt of a dilution where the sample was diluted."""
+    reader = prediluted(stage, lot)
+    return reader.diluted(stage.above.sd) if held.extra else reader
+
+
+def prediluted(stage: Stage, lot: Lot) -> Reader:
+    """The stage's principle as every sample of it is read."""
     reader = stage.reader(lot)
-    return reader.diluted(stage.above.sd) if held.dilution > 1 else reader
+    return reader.diluted(stage.predilution.sd) if stage.predilution else reader
 
 
 def value_of(
@@ -108,7 +115,7 @@ def value_of(
     The interval uses *every* determination that was not rejected. A difference needs no margin to a
     limit beyond its interval: two steps smear each other (docs/science/coverage.md).
     """
-    value = reader.value(used, every, blanks).scaled(float(held.dilution))
+    value = reader.value(used, every, blanks).scaled(float(held.dilution), held.base)
     if not stage.reference:
         return value
     beside = [d.seen for d in held.kept("reference") if d.seen]
@@ -139,9 +146,17 @@ def _working(
         return f"sample {more}, {stage.reference.water} {less}{unit}: {value.text}"
     if held.dilution == 1:
         return reader.working(used, blanks, value)
+    return multiplied_back(reader, used, blanks, held.dilution, value)
+
+
+def multiplied_back(
+    reader: Reader, used: Sequence[Seen], blanks: Sequence[Seen], times: int, value: Value
+) -> str:
+    """The working line of a diluted sample: what was read, in figures fine enough to be multiplied,
+    and the dilution."""
     plain = reader.value(used, used, blanks)
-    line = reader.working(used, blanks, plain)
-    return f"{line}, × {held.dilution} for the dilution = {value.text}"
+    line = reader.working(used, blanks, replace(plain, decimals=plain.decimals + len(str(times))))
+    return f"{line}, × {times} for the dilution = {value.text}"
 
 
 def _no_agreement(stage: Stage, reader: Reader, seen: Sequence[Seen]) -> str:
@@ -186,7 +201,8 @@ def _recoveries(
     if rule and spiked and samples:
         plain, more = reader.mean(samples), reader.mean(spiked)
         try:
-            percent = spike_recovery(float(more), float(plain), float(rule.added))
+            after, before = (float(one) * held.dilution for one in (more, plain))
+            percent = spike_recovery(after, before, float(rule.added))
         except NotANumber:
             return made
         words = f"spike {rule.added}, {reader.shown(plain)} became {reader.shown(more)}"

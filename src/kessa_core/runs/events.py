@@ -36,6 +36,7 @@ ACTS = (
     "read",
     "stage",
     "dilute",
+    "accept",
 )
 VERSIONS = (1, 2)
 MAX_TEXT = 500
@@ -47,7 +48,9 @@ _NAMES = {
     "correct": ("determination", "why"),
     "time": ("step",),
     "read": ("step", "raw"),
+    "accept": ("concern", "what", "how"),
 }
+ACCEPTED = ("done", "anyway")
 CORRECTED = ("plain", "backed-off", "doubt", "struck")
 
 
@@ -167,6 +170,8 @@ def _check_data(act: str, data: Any) -> None:
             raise BadEvent(f"data.{name} is missing.", field="data")
     if act == "set":
         _check_count(data, "count", 0)
+    if act == "accept" and data["how"] not in ACCEPTED:
+        raise BadEvent(f"data.how must be one of {', '.join(ACCEPTED)}.", field="data")
     if act == "dilute":
         _check_count(data, "by", 2, 1000)
     if act == "correct":

@@ -26,7 +26,8 @@ class Machine:
     def __init__(self, method: Method, lot: Lot) -> None:
         self.method = method
         self.readers: dict[str, Reader] = {stage.id: stage.reader(lot) for stage in method.stages}
-        self.state = RunState(Place("step"), [StageState(stage.id) for stage in method.stages])
+        held = [StageState(s.id, dilution=s.base, base=s.base) for s in method.stages]
+        self.state = RunState(Place("step"), held)
         self.moments: dict[str, Moment] = {}
         self.last: Moment | None = None
         self.began: tuple[Waited, Moment] | None = None
@@ -52,7 +53,7 @@ class Machine:
         current = self.state.current
         if not current:
             return list(self.method.before)
-        return self.stage.steps_for(_for(current.role), current.diluted > 1)
+        return self.stage.steps_for(_for(current.role), current.diluted > self.stage.base)
 
     def open(self, role: Role) -> None:
         """Begin a determination of this role."""

@@ -84,7 +84,8 @@ class Determination:
 
 @dataclass
 class StageState:
-    """One stage so far: its determinations, how it ended, and how far the sample is diluted."""
+    """One stage so far: its determinations, how it ended, and how far the sample is diluted; base:
+    how far every sample of it is."""
 
     id: str
     determinations: list[Determination] = field(default_factory=list)
@@ -92,6 +93,12 @@ class StageState:
     cause: str = ""
     flags: list[str] = field(default_factory=list)
     dilution: int = 1
+    base: int = 1
+
+    @property
+    def extra(self) -> bool:
+        """Whether the sample was diluted further than the method always does."""
+        return self.dilution != self.base
 
     def of(self, *roles: Role) -> list[Determination]:
         """Determinations of these roles, in order."""
@@ -128,6 +135,7 @@ class Place:
 class RunState:
     """The run so far. at: the stage under way, or the last one.
 
+    accepted: what spoke against the sample and was answered before the test.
     unfit: events that had no place where they came, each with the reason.
     """
 
@@ -136,6 +144,7 @@ class RunState:
     at: int = 0
     flags: list[str] = field(default_factory=list)
     notes: list[str] = field(default_factory=list)
+    accepted: list[str] = field(default_factory=list)
     finish: Finish = ""
     cause: str = ""
     unfit: list[tuple[str, str]] = field(default_factory=list)

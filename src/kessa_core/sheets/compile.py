@@ -2,17 +2,20 @@
 
 import hashlib
 import json
+from dataclasses import asdict
 from math import ceil, floor
 from typing import Any
 
 from kessa_core import VERSION
 from kessa_core.methods import Method
+from kessa_core.methods.fitness import concerns
 from kessa_core.methods.parts import AIDS, LEAVES, Step, Wait
 from kessa_core.methods.stage import Stage
 from kessa_core.quality.repeats import agreeing
 from kessa_core.readings.reader import Lot, Reader
 from kessa_core.readings.scale import Scale
 from kessa_core.runs.clocks import LATE_S
+from kessa_core.runs.conclude import prediluted
 from kessa_core.sheets.rows import Setting
 from kessa_core.sheets.tables import tables
 from kessa_core.sheets.words import common_words, stage_words
@@ -42,8 +45,10 @@ def compile_sheet(method: Method, setting: Setting) -> dict[str, Any]:
         "steps": {step.id: _step(step, method, setting.lot) for step in method.every_step},
         "stages": [_stage(stage, setting) for stage in method.stages],
         "derived": [{"id": one.id, "title": one.title} for one in method.derived],
-        "words": common_words(method),
+        "words": common_words(method, setting.waste),
     }
+    if asked := concerns(method.sample, setting.known):
+        sheet["asks"] = [asdict(concern) for concern in asked]
     if method.sample.start_within_min is not None:
         sheet["within"] = method.sample.start_within_min
     if method.sample.ph:
@@ -61,6 +66,7 @@ def _stage(stage: Stage, everywhere: Setting) -> dict[str, Any]:
         "parameter": stage.measures.quantity.name,
         "by": reader.by,
         "drawn": _drawn(stage),
+        "base": stage.base,
         "overAnywhere": reader.over_anywhere,
         "rising": reader.rising,
         "counts": reader.counts,
@@ -78,7 +84,7 @@ def _stage(stage: Stage, everywhere: Setting) -> dict[str, Any]:
         "usual": _usual(stage, setting),
         "far": _far(stage, reader, setting),
         "words": stage_words(stage, reader),
-        **tables(stage, reader, setting),
+        **tables(stage, prediluted(stage, setting.lot), setting),
     }
 
 
@@ -99,9 +105,10 @@ def _step(step: Step, method: Method, lot: Lot) -> dict[str, Any]:
     made = kept | {"kind": step.kind, "title": step.title}
     if step.answers:
         made["answers"] = [a.model_dump(exclude_none=True) for a in step.answers]
-    aids = [AIDS[aid] for aid in step.aids] + ([LEAVES[step.leaves]] if step.leaves else [])
-    if aids:
-        made["aids"] = aids
+    if step.aids:
+        made["aids"] = [AIDS[aid] for aid in step.aids]
+    if step.leaves:
+        made["then"] = LEAVES[step.leaves]
     if step.wait:
         made["wait"] = _wait(step.wait, method, lot)
     return made
@@ -124,18 +131,16 @@ def _wait(wait: Wait, method: Method, lot: Lot) -> dict[str, Any]:
         made["starts"] = wait.starts
     if wait.until:
         made["until"] = wait.until
-    if wait.of_stage:
-        stage = method.stage(wait.of_stage)
-        reader = stage.reader(lot) if stage else None
-        made |= {"of": wait.of_stage, "table": _by_halves(wait, reader) if reader else []}
+    if stage := method.stage(wait.of_stage or ""):
+        made |= {"of": stage.id, "table": _by_halves(wait, stage.reader(lot), stage.base)}
     return made
 
 
-def _by_halves(wait: Wait, reader: Reader) -> list[list[int]]:
+def _by_halves(wait: Wait, reader: Reader, base: int) -> list[list[int]]:
     """Rows [halves, seconds]: up to these half steps of the stage's reading, so long."""
     top = 2 * reader.scale(reader.slots_here[-1] if reader.slots_here else "").high
     return [
-        [max((h for h in range(top + 1) if reader.at(h) <= float(band.up_to)), default=0),
+        [max((h for h in range(top + 1) if base * reader.at(h) <= float(band.up_to)), default=0),
          band.seconds]
         for band in wait.table
     ]  # fmt: skip
@@ -198,6 +203,8 @@ def _rules(stage: Stage, reader: Reader) -> dict[str, Any]:
     end = stage.above
     made["dilute"] = list(end.by)
     made["next"] = end.method
+    if stage.below and stage.below.method:
+        made["finer"] = stage.below.method
     return made
 
 
@@ -241,7 +248,8 @@ def _far(stage: Stage, reader: Reader, setting: Setting) -> list[Any] | None:
     if not normal or normal.median <= 0 or not reader.weights():
         return None
     usual = normal.text(stage.measures.decimals)
-    ends = sorted(float(reader.model.u_of(normal.median * times)) for times in (1 / FAR, FAR))
+    median = normal.median / stage.base
+    ends = sorted(float(reader.model.u_of(median * times)) for times in (1 / FAR, FAR))
     below, above = floor(2 * ends[0]), ceil(2 * ends[1])
     asked = f"That is far from what is usual here ({usual})."
     return [below, above, f"{asked} Is that what it shows, decimals and all?"]

@@ -4,7 +4,7 @@ from kessa_core.judging import Verdict
 from kessa_core.methods import Method
 from kessa_core.runs import Outcome, RunState
 from kessa_core.runs.conclude import sized_for
-from kessa_core.sheets.rows import Setting, also_said, told, usual_said
+from kessa_core.sheets.rows import Setting, briefly, told
 
 
 def sentences(
@@ -26,5 +26,4 @@ def sentences(
         reader = sized_for(stage, held, setting.lot)
         return told(reader, value, verdict, seen, blanks, setting, outcome.apart) + passed
     also = stage.measures.also if stage else ()
-    said = [verdict.sentence, also_said(value, also), usual_said(value, setting)]
-    return [line for line in said if line] + passed
+    return briefly(value, verdict, also, setting) + passed

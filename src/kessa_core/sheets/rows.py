@@ -8,20 +8,25 @@ from kessa_core.errors import NoConversion
 from kessa_core.judging import Limit, Verdict, gauge, judge, leading
 from kessa_core.judging.decide import deciders, sentence
 from kessa_core.judging.gauge import scale
+from kessa_core.methods.fitness import NOTHING_KNOWN, Known
 from kessa_core.quantities import Interval, Quantity, Value
 from kessa_core.readings.reader import NO_LOT, Lot, Reader
 from kessa_core.readings.seen import Seen
+from kessa_core.runs.conclude import multiplied_back
 from kessa_core.trends.usual import Usual, against
 
 
 @dataclass(frozen=True)
 class Setting:
-    """Where a run is made: the limits in force there and what is usual there."""
+    """Where a run is made: the limits in force there and what is usual there; what is known of the
+    sample; what the programme says of each route of waste."""
 
     limits: tuple[Limit, ...] = ()
     usual: Usual | None = None
     lot: Lot = NO_LOT
     usuals: tuple[tuple[Quantity, Usual], ...] = ()
+    known: Known = NOTHING_KNOWN
+    waste: tuple[tuple[str, str], ...] = ()
 
     @property
     def usual_band(self) -> Interval | None:
@@ -85,23 +90,32 @@ def row(value: Value, verdict: Verdict, setting: Setting) -> dict[str, Any]:
 
 
 def short(
-    reader: Reader, used: Sequence[Seen], blanks: Sequence[Seen], setting: Setting
+    reader: Reader, used: Sequence[Seen], blanks: Sequence[Seen], setting: Setting, base: int = 1
 ) -> dict[str, Any]:
-    """The row of one determination on its own."""
-    value = reader.value(used, used, blanks)
+    """The row of one determination on its own, multiplied back where it was diluted."""
+    value = reader.value(used, used, blanks).scaled(float(base), base)
     return row(value, verdict_of(value, setting), setting)
 
 
 def full(
-    reader: Reader, used: Sequence[Seen], blanks: Sequence[Seen], setting: Setting
+    reader: Reader, used: Sequence[Seen], blanks: Sequence[Seen], setting: Setting, base: int = 1
 ) -> dict[str, Any]:
     """The row of a result, with its working line and its sentences."""
-    value = reader.value(used, used, blanks)
+    value = reader.value(used, used, blanks).scaled(float(base), base)
     verdict = verdict_of(value, setting)
-    return row(value, verdict, setting) | {
-        "k": reader.working(used, blanks, value),
-        "t": told(reader, value, verdict, used, blanks, setting),
-    }
+    if base == 1:
+        working = reader.working(used, blanks, value)
+        sentences = told(reader, value, verdict, used, blanks, setting)
+    else:
+        working = multiplied_back(reader, used, blanks, base, value)
+        sentences = briefly(value, verdict, reader.measures.also, setting)
+    return row(value, verdict, setting) | {"k": working, "t": sentences}
+
+
+def briefly(value: Value, verdict: Verdict, also: Sequence[str], setting: Setting) -> list[str]:
+    """The sentences of a value that was multiplied back or subtracted."""
+    said = [verdict.sentence, also_said(value, also), usual_said(value, setting)]
+    return [line for line in said if line]
 
 
 def told(

@@ -14,7 +14,8 @@ from kessa_core.quality.agreement import recovery
 from kessa_core.quantities.rounding import figure
 from kessa_core.readings.displays import Display
 from kessa_core.readings.reader import Reader
-from kessa_core.readings.seen import Count, Seen
+from kessa_core.readings.scale import Scale
+from kessa_core.readings.seen import Count, Kind, Seen
 from kessa_core.runs.conclude import recovered
 from kessa_core.sheets import rows
 from kessa_core.sheets.rows import Setting
@@ -36,7 +37,7 @@ def tables(stage: Stage, reader: Reader, setting: Setting) -> dict[str, Any]:
     elif reader.weights() and reader.scale(reader.slots_here[-1]).count <= ENUMERATED:
         made = _enumerated(stage, reader, setting)
     elif reader.weights() and isinstance(reader, Display):
-        made = _banded(reader, setting)
+        made = _banded(stage, reader, setting)
     else:
         made = {}
     return made | _standard(stage, reader)
@@ -69,11 +70,11 @@ def kinds(stage: Stage, reader: Reader, sheet: dict[str, Any]) -> dict[str, str]
     return made
 
 
-def _running(reader: Reader) -> list[str]:
+def _running(reader: Reader, base: int = 1) -> list[str]:
     """What a running count would come to."""
     measures = reader.measures
     top = reader.scale("").high
-    figures = [reader.number(Count(n)) if n else 0 for n in range(top + 1)]
+    figures = [base * reader.number(Count(n)) if n else 0 for n in range(top + 1)]
     return [f"{figure(number, measures.decimals)} {measures.unit}" for number in figures]
 
 
@@ -82,14 +83,14 @@ def _counted(stage: Stage, reader: Reader, setting: Setting) -> dict[str, Any]:
     single: dict[str, Any] = {}
     pair: dict[str, Any] = {}
     beyond: dict[str, Any] = {}
-    made: dict[str, Any] = {"running": _running(reader)}
+    made: dict[str, Any] = {"running": _running(reader, stage.base)}
     top = reader.scale("").high
     agree = stage.repeats.agree.steps or 0
     blanks = [Count(n) for n in range(1, (stage.blank.passes_at_most if stage.blank else 0) + 1)]
     for blank in blanks or (None,):
         before = [blank] if blank else []
         key = str(blank.n) if blank else "-"
-        beyond[key] = rows.full(reader, [Count(top, "beyond")], before, setting)
+        beyond[key] = rows.full(reader, [Count(top, "beyond")], before, setting, stage.base)
         for n in range(1, top + 1):
             seen = [Count(n)]
             if n > 1:
@@ -102,9 +103,9 @@ def _counted(stage: Stage, reader: Reader, setting: Setting) -> dict[str, Any]:
                 continue
             for other in range(n, min(n + agree, top) + 1):
                 both = [Count(n), Count(other)]
-                pair[f"{key}:{n}:{other}"] = rows.full(reader, both, before, setting)
+                pair[f"{key}:{n}:{other}"] = rows.full(reader, both, before, setting, stage.base)
     if hasattr(reader.part, "absent_below"):
-        made["absent"] = {"-": rows.full(reader, [Count(0, "absent")], [], setting)}
+        made["absent"] = {"-": rows.full(reader, [Count(0, "absent")], [], setting, stage.base)}
     return made | {"single": single, "pair": pair, "beyond": beyond}
 
 
@@ -113,7 +114,7 @@ def _row(
 ) -> dict[str, Any]:
     """Where one determination is enough its row is the result's, with all its sentences."""
     whole = stage.repeats.least == 1
-    return (rows.full if whole else rows.short)(reader, [seen], blanks, setting)
+    return (rows.full if whole else rows.short)(reader, [seen], blanks, setting, stage.base)
 
 
 def _enumerated(stage: Stage, reader: Reader, setting: Setting) -> dict[str, Any]:
@@ -131,50 +132,55 @@ def _enumerated(stage: Stage, reader: Reader, setting: Setting) -> dict[str, Any
         for m in range(n, min(n + agree, scale.high) + 1):
             both = [one, _example(reader, m)]
             key = f"-:{reader.halves(both[0])}:{reader.halves(both[1])}"
-            pair[key] = rows.full(reader, both, [], setting)
-    if scale.over:
-        made["beyond"] = {"-": rows.full(reader, [Seen(scale.high, "beyond")], [], setting)}
-    if scale.under:
-        made["below"] = {"-": rows.full(reader, [Seen(scale.low, "below")], [], setting)}
-    return made
+            pair[key] = rows.full(reader, both, [], setting, stage.base)
+    return made | _outside(stage, reader, setting, scale)
+
+
+def _outside(stage: Stage, reader: Reader, setting: Setting, scale: Scale) -> dict[str, Any]:
+    """The rows above the top and below the foot, where the scale has them."""
+    ends: dict[Kind, tuple[bool, int]] = {
+        "beyond": (scale.over, scale.high),
+        "below": (scale.under, scale.low),
+    }
+    return {
+        kind: {"-": rows.full(reader, [Seen(at, kind)], [], setting, stage.base)}
+        for kind, (has, at) in ends.items()
+        if has
+    }
 
 
 def _example(reader: Reader, n: int) -> Seen:
     return reader.example(n) if isinstance(reader, Display) else Seen(n)
 
 
-def _banded(reader: Display, setting: Setting) -> dict[str, Any]:
+def _banded(stage: Stage, reader: Display, setting: Setting) -> dict[str, Any]:
     """The figure as shown or listed; the verdict by thresholds in half steps."""
     scale, measures = reader.main, reader.measures
     first, last = reader.reach
     made: dict[str, Any] = {
         "first": first,
         "u": measures.quantity.label,
-        "bands": _bands(reader, setting, first, last),
+        "bands": _bands(reader, setting, first, last, stage.base),
     }
-    direct = (
+    direct = stage.base == 1 and (
         scale.decimals == measures.decimals and not scale.ranges and scale.unit == measures.unit
     )
     if direct and len(reader.slots_here) == 1:
         made["shown"] = True
     elif last - first < LISTED:
         made["list"] = [
-            figure(reader.mean([reader.example(n)]), measures.decimals, measures.rounding)
-            for n in range(first, last + 1)
+            figure(stage.base * reader.mean([seen]), measures.decimals, measures.rounding)
+            for seen in map(reader.example, range(first, last + 1))
         ]
-    if scale.over:
-        made["beyond"] = {"-": rows.full(reader, [Seen(scale.high, "beyond")], [], setting)}
-    if scale.under:
-        made["below"] = {"-": rows.full(reader, [Seen(scale.low, "below")], [], setting)}
-    return made
+    return made | _outside(stage, reader, setting, scale)
 
 
-def _bands(reader: Display, setting: Setting, first: int, last: int) -> list[list[Any]]:
+def _bands(reader: Display, setting: Setting, first: int, last: int, base: int) -> list[list[Any]]:
     """Rows [half steps, sign, words, against]: from here on this verdict."""
 
     def at(position: int) -> tuple[str, str, str]:
         seen = reader.example(position)
-        value = reader.value([seen], [seen])
+        value = reader.value([seen], [seen]).scaled(float(base), base)
         verdict = rows.verdict_of(value, setting)
         return verdict.sign, verdict.words, verdict.against
 

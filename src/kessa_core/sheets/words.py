@@ -1,5 +1,6 @@
 """Every sentence the player shows that does not depend on a reading."""
 
+from collections.abc import Sequence
 from typing import Any
 
 from kessa_core.methods import Method
@@ -33,8 +34,10 @@ COUNTED = {
 }
 
 
-def common_words(method: Method) -> dict[str, Any]:
-    """What holds for the whole run."""
+def common_words(method: Method, waste: Sequence[tuple[str, str]] = ()) -> dict[str, Any]:
+    """What holds for the whole run. *waste*: the programme's own words on routes of waste."""
+    here = dict(waste)
+    routes = dict.fromkeys(part.route for part in method.waste if here.get(part.route))
     return {
         "roles": ROLES,
         "tries": list(TRIES),
@@ -49,12 +52,14 @@ def common_words(method: Method) -> dict[str, Any]:
         "done": "Done",
         "stopped": "Stopped",
         "causes": ["spilled", "lost count", "wrong reagent", "too much added at once"],
-        "waste": method.waste_words,
+        "waste": " ".join([method.waste_words, *(f"Here: {here[route]}" for route in routes)]),
+        "fit": "Before reagents are used up",
+        "notApplicable": "not applicable: {what}",
         "diluted": "diluted {by} times",
         "of": "of",
         "wear": "Wear {gear}.",
         "unset": "not set",
-        "choose": "Choose what you see",
+        "choose": "What you see",
         "itShowed": "Yes, it showed {said}",
         "asTyped": "Yes, it shows that",
         "allUpTo": "Everything before: {title}",
@@ -94,6 +99,12 @@ def stage_words(stage: Stage, reader: Reader) -> dict[str, Any]:
             "report": "the bound is the result",
         }[stage.above.then],
     }
+    if stage.below:
+        made["below"] = {
+            "title": _below_title(reader),
+            "lead": stage.below.say,
+            "button": "Go on with the finer kit",
+        }
     if reader.counts:
         made |= _counted(stage, reader)
     if stage.blank:
@@ -123,6 +134,11 @@ def _beyond_title(stage: Stage, reader: Reader) -> str:
         return f"No change at {reader.scale('').high} {reader.counts}: stop"
     scale = reader.scale(reader.slots_here[-1])
     return f"Above {scale.say(scale.high)} {scale.unit}".rstrip()
+
+
+def _below_title(reader: Reader) -> str:
+    scale = reader.scale(reader.slots_here[-1] if reader.slots_here else "")
+    return f"Below {scale.say(scale.low)} {scale.unit}".rstrip()
 
 
 def _counted(stage: Stage, reader: Reader) -> dict[str, Any]:

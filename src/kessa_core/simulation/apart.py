@@ -42,7 +42,9 @@ class Apart:
         """A lot, an instrument, a portion and a person as they might be that day."""
         factor = self._about_one(self._sd("relative", "shared"))
         shift = self.rng.uniform(-1, 1) * sqrt(3) * self._sd("steps", "shared")
-        return Bench(factor, shift)
+        even = [i for i in self.stage.influences if i.distribution == "uniform"]
+        need = sum(self.rng.uniform(i.low or 0.0, i.high or 0.0) for i in even)
+        return Bench(factor, shift + need)
 
     def determination(self, truth: float, bench: Bench) -> Seen:
         """One determination of a sample whose value is *truth*, in the unit of the stage."""

@@ -146,11 +146,16 @@ def _stage(
     if stage.reference:
         beside = truths.get(f"{stage.id}:reference", 0.0)
         made = replace(made, reference=look(reader, beside, bottle, rng, careful))
-    samples = _samples(stage, reader, truth, rng, habits, bottle)
+    samples = _samples(stage, reader, truth / stage.base, rng, habits, bottle)
     if stage.spike and samples[-1].kind not in ("beyond", "below"):
-        more = truth + float(stage.spike.added)
+        more = (truth + float(stage.spike.added)) / stage.base * _missed(stage, rng)
         made = replace(made, spike=look(reader, more, bottle, rng, careful))
     return replace(made, samples=samples)
+
+
+def _missed(stage: Stage, rng: np.random.Generator) -> float:
+    """By how much a dilution that every sample gets is missed."""
+    return 1 + float(rng.normal(0, stage.predilution.sd)) if stage.predilution else 1.0
 
 
 def _samples(
@@ -164,7 +169,7 @@ def _samples(
     agree = agreeing(stage.repeats.agree, reader)
     samples: list[Seen] = []
     while True:
-        seen = look(reader, truth, bottle, rng, habits)
+        seen = look(reader, truth * _missed(stage, rng), bottle, rng, habits)
         samples.append(seen)
         if seen.kind in ("beyond", "below"):
             return tuple(samples)

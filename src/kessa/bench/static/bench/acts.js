@@ -66,8 +66,8 @@ function answer(m, event) {
 function dilute(m, { data }) {
   if (!m.stage.rules.dilute.includes(data.by)) return false;
   const ended = ["stage-end", "finished"].includes(m.state.spot);
-  if (ended && m.held.finish === "beyond" && m.held.dilution === 1) {
-    m.held.dilution = data.by;
+  if (ended && m.held.finish === "beyond" && m.held.dilution === m.held.base) {
+    m.held.dilution = data.by * m.held.base;
     m.reopen();
     m.open("first");
     return true;
@@ -76,7 +76,7 @@ function dilute(m, { data }) {
   const fresh = d && !d.holder && isSample(d.role);
   if (!fresh || m.held.dets.some((one) => isSample(one.role) && one.closed && !one.rejected)) return false;
   m.held.dets.pop();
-  m.held.dilution = data.by;
+  m.held.dilution = data.by * m.held.base;
   m.open("first");
   return true;
 }
@@ -161,6 +161,7 @@ export const ACTS = {
   reject: (m, event) => Boolean(m.current) && (m.strike(event.data.cause || "rejected"), true),
   stop: (m, event) => m.state.spot !== "finished" && (m.giveUp(event.data.cause || "stopped"), true),
   note: () => true,
+  accept: (m, event) => (m.state.accepted.push(event.data.concern), true),
   "take-over"(m, event) {
     if (m.current) m.current.holder = event.device;
     return true;

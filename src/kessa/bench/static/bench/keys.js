@@ -1,5 +1,6 @@
 // The keyboard: Space, Backspace, A, E, N, O, D, C and 1-5. A held key counts once.
 const BY_SPOT = {
+  asked: { n: "accept" },
   tick: { n: "tick", enter: "tick", a: "all" },
   wait: { n: "time", enter: "time" },
   count: { " ": "drop", e: "end", x: "beyond" },

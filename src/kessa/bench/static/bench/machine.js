@@ -34,8 +34,8 @@ export function fold(sheet, events) {
 
 class State {
   constructor(sheet) {
-    Object.assign(this, { spot: "step", step: "", finish: "", cause: "", at: 0, unfit: [], moments: {}, last: null });
-    this.stages = sheet.stages.map(({ id }) => ({ id, dets: [], finish: "", cause: "", dilution: 1 }));
+    Object.assign(this, { spot: "step", step: "", finish: "", cause: "", at: 0, accepted: [], unfit: [], moments: {}, last: null });
+    this.stages = sheet.stages.map(({ id, base }) => ({ id, dets: [], finish: "", cause: "", dilution: base, base }));
   }
 
   get dets() {
@@ -232,8 +232,14 @@ export function currentOf(state) {
 export function orderOf({ sheet, state }) {
   const current = currentOf(state);
   if (!current) return sheet.before;
-  const sample = current.diluted > 1 ? "diluted" : "sample";
+  const sample = current.diluted > sheet.stages[state.at].base ? "diluted" : "sample";
   return sheet.stages[state.at].order[isSample(current.role) ? sample : current.role];
+}
+
+// What speaks against the sample and nobody has answered; nothing once the test has begun.
+export function asksOf({ sheet, state }) {
+  const begun = state.spot !== "step" || state.last || state.dets.some((d) => d.count);
+  return begun ? [] : (sheet.asks ?? []).filter((one) => !state.accepted.includes(one.id));
 }
 
 // Seconds that a wait lasts: as written, or looked up by the highest reading of the stage it names.
@@ -242,7 +248,7 @@ export function secondsOf(sheet, state, wait) {
   const at = sheet.stages.findIndex((stage) => stage.id === wait.of);
   const held = state.stages[at];
   const seen = held.dets.filter((d) => isSample(d.role) && kept(d) && d.diluted === held.dilution);
-  if (!seen.length || seen.some((d) => d.kind === "beyond")) return wait.s;
+  if (!seen.length || held.dilution !== held.base || seen.some((d) => d.kind === "beyond")) return wait.s;
   const highest = Math.max(...seen.map((d) => halves(sheet.stages[at], d)));
   return wait.table.find(([to]) => highest <= to)?.[1] ?? wait.s;
 }

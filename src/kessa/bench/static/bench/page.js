@@ -1,10 +1,10 @@
 // Plays the sheets of one sample's runs: takes acts, keeps them, paints what follows from them.
 import { $, show, text } from "./dom.js";
-import { currentOf, digest, fold, lastStanding, orderOf } from "./machine.js";
+import { asksOf, currentOf, digest, fold, lastStanding, orderOf } from "./machine.js";
 import { Outbox } from "./outbox.js";
 import { paintRibbon } from "./ribbon.js";
 import { waitOf } from "./clocks.js";
-import { paintClock, paintRun, paintTitle, spotOf } from "./painting.js";
+import { endOf, paintClock, paintRun, paintTitle, spotOf } from "./painting.js";
 import { listenToReading } from "./reading.js";
 import { parse } from "./scale.js";
 import { final } from "./rows.js";
@@ -107,7 +107,7 @@ export const acts = {
   "back-off": () => act(current()?.kind === "backed-off" ? "plain" : "back-off"),
   doubt: () => act(current()?.kind === "doubt" ? "plain" : "doubt"),
   "check-drop": () => act("check-drop"),
-  "go-on": () => act("begin", { continues: now().id, method: stageHere().rules.next }, crypto.randomUUID()),
+  "go-on": () => act("begin", { continues: now().id, method: endOf(now()).method }, crypto.randomUUID()),
   time: () => act("time", { step: now().state.step }),
   stage: () => act("stage"),
   dilute: (button) => act("dilute", { by: Number(button.dataset.by) }),
@@ -123,6 +123,10 @@ export const acts = {
     if (!last || spotOf(now(), device) === "held") return;
     if (last.device !== device) act("take-over");
     act("undo", { event: last.id });
+  },
+  accept: (button) => {
+    const [{ id, what }] = asksOf(now());
+    act("accept", { concern: id, what, how: button?.dataset.how ?? "done" });
   },
   "take-over": () => act("take-over"),
   "put-away": async () => {

@@ -2,7 +2,7 @@
 import { $, made, show, text } from "./dom.js";
 import { clockText, holdLeft, readWithin, waitOf } from "./clocks.js";
 import { paintCount, swirl } from "./counting.js";
-import { currentOf, isSample, orderOf } from "./machine.js";
+import { asksOf, currentOf, isSample, kept, orderOf } from "./machine.js";
 import { figureOf, openReading } from "./reading.js";
 import { paintPicture } from "./pictures.js";
 import { paintResult } from "./results.js";
@@ -12,17 +12,26 @@ import { nameOf, paintTape, unitOf } from "./tape.js";
 
 const stageOf = ({ sheet, state }) => sheet.stages[state.at];
 
-// Whether the scale ended and something else can go on from there.
-function mayGoOn({ sheet, state }) {
-  const { next, dilute } = sheet.stages[state.at].rules;
+// What the stage at hand says where its scale ended, above or below, and the method that can go on
+// from there; null where it did not end.
+export function endOf({ sheet, state }) {
+  const { rules, words } = sheet.stages[state.at];
   const held = state.stages[state.at];
-  return held.finish === "beyond" && (Boolean(next) || (dilute.length > 0 && held.dilution === 1));
+  if (held.finish === "beyond") return { words: words.beyond, method: rules.next, dilute: held.dilution === held.base ? rules.dilute : [] };
+  const under = held.dets.some((d) => d.kind === "below" && kept(d) && d.diluted === held.dilution);
+  return held.finish === "done" && under && words.below ? { words: words.below, method: rules.finer, dilute: [] } : null;
+}
+
+function mayGoOn(run) {
+  const end = endOf(run);
+  return Boolean(end?.method || end?.dilute.length);
 }
 
 // Which part of the page the run stands at, as *device* sees it.
 export function spotOf(run, device) {
   const { sheet, state } = run;
   if (![undefined, "", device].includes(currentOf(state)?.holder)) return "held";
+  if (asksOf(run).length) return "asked";
   if (state.spot === "step") return sheet.steps[state.step].kind;
   if (state.spot === "finished" && mayGoOn(run)) return "beyond";
   return state.spot;
@@ -39,10 +48,12 @@ function heading(run, spot) {
   const step = sheet.steps[state.step];
   const finish = state.spot === "stage-end" ? state.stages[state.at].finish : state.finish;
   if (spot === "held") return [sheet.words.held.title, sheet.words.held.lead];
+  if (spot === "asked") return [asksOf(run)[0].what, asksOf(run)[0].do];
   if (step) return [step.times ? `${step.title}, ${step.times} times` : step.title, step.lead, careOf(sheet, step)];
   if (spot === "reading") return [words.reading.title, words.reading.lead];
   if (spot === "blank-failed") return [words.failed.title, words.failed.lead];
-  if (finish === "beyond" || mayGoOn(run)) return [words.beyond.title, words.beyond.lead];
+  const end = ["stage-end", "finished"].includes(state.spot) && endOf(run);
+  if (end) return [end.words.title, end.words.lead];
   if (finish === "not-repeatable") return [words.notRepeatable.title, words.notRepeatable.lead];
   if (finish === "not-tested") return [sheet.words.stopped, state.cause];
   if (spot === "stage-end") return [words.ended.title, words.ended.lead];
@@ -53,6 +64,7 @@ function eyebrow(run) {
   const { sheet, state } = run;
   const last = state.stages[state.at].dets.at(-1);
   const order = orderOf(run);
+  if (asksOf(run).length) return `${sheet.method.short} · ${sheet.words.fit}`;
   const stage = sheet.stages.length > 1 ? ` · ${stageOf(run).title}` : "";
   const name = last ? nameOf(sheet.words, last) : sheet.words.before;
   const diluted = last?.diluted > 1 ? `, ${sheet.words.diluted.replace("{by}", last.diluted)}` : "";
@@ -116,7 +128,7 @@ function paintFigure(run, spot) {
   const { sheet, state } = run;
   const stage = stageOf(run);
   const step = sheet.steps[state.step];
-  const own = !step || ["count", "read"].includes(step.kind) || step.picture === "count";
+  const own = spot === "asked" || !step || ["count", "read"].includes(step.kind) || step.picture === "count";
   const slot = step?.slot ?? Object.keys(stage.slots).at(-1) ?? "";
   const shown = own ? figureOf(sheet.method.id, stage.id, slot) : null;
   for (const figure of document.querySelectorAll(".instrument")) show(figure, figure === shown);
@@ -124,11 +136,12 @@ function paintFigure(run, spot) {
   const turned = ["reading", "finished", "blank-failed", "stage-end", "beyond"].includes(spot);
   shown?.querySelector(".flask")?.classList.toggle("has-turned", turned);
   const drawn = shown || document.querySelector("[data-picture]:not([hidden])");
-  show($("fig"), Boolean(drawn) && !["finished", "stage-end", "beyond"].includes(spot));
+  show($("fig"), Boolean(drawn) && !["asked", "held", "finished", "stage-end", "beyond"].includes(spot));
 }
 
-function paintAids({ sheet, state }) {
-  const aids = sheet.steps[state.step]?.aids ?? [];
+function paintAids({ sheet, state }, spot) {
+  const aids = ["asked", "held"].includes(spot) ? [] : (sheet.steps[state.step]?.aids ?? []);
+  text("then", ["asked", "held"].includes(spot) ? "" : sheet.steps[state.step]?.then);
   $("aids").replaceChildren(...aids.map((aid) => made("li", aid)));
   show($("aids"), aids.length > 0);
 }
@@ -137,12 +150,14 @@ function paintEnds(run, spot) {
   const { sheet, state } = run;
   const stage = stageOf(run);
   const next = sheet.stages[state.at + 1];
-  show($("go-on"), spot === "beyond" && Boolean(stage.rules.next));
-  $("go-on").firstChild.textContent = `${stage.words.beyond.button} `;
+  const end = endOf(run);
+  show($("go-on"), spot === "beyond" && Boolean(end?.method));
+  if (end) $("go-on").firstChild.textContent = `${end.words.button} `;
   const on = document.querySelector('[data-act="stage"]');
   on.firstChild.textContent = `${sheet.words.nextStage.replace("{title}", next?.title ?? "")} `;
   const fresh = ["tick", "check", "count", "read", "wait"].includes(spot) && currentOf(state)?.role === "first" && !currentOf(state).holder;
-  const ended = state.stages[state.at].finish === "beyond" && state.stages[state.at].dilution === 1;
+  const held = state.stages[state.at];
+  const ended = held.finish === "beyond" && held.dilution === held.base;
   const offered = ended || fresh ? stage.rules.dilute : [];
   for (const box of document.querySelectorAll(".dilutions")) {
     const buttons = offered.map((by) => {
@@ -165,6 +180,15 @@ function paintAll({ sheet, state }, spot) {
   if (several) text("all-label", sheet.words.allUpTo.replace("{title}", sheet.steps[stop].title));
 }
 
+// What speaks against the sample: put right, tested all the same, or not tested.
+function paintAsked(run, spot) {
+  if (spot !== "asked") return;
+  const [{ what, prepare }] = asksOf(run);
+  show($("put-right"), prepare);
+  $("not-applicable").dataset.cause = run.sheet.words.notApplicable.replace("{what}", what);
+  $("not-applicable").classList.toggle("main", !prepare);
+}
+
 function paintSuspects(stage) {
   const suspects = (stage.words.failed?.suspects ?? []).flatMap(({ what, do: doing }) => [made("dt", what), made("dd", doing)]);
   $("suspects").replaceChildren(...suspects);
@@ -185,7 +209,8 @@ export function paintRun(run, runs, spot) {
   show(document.querySelector(".after"), state.spot === "finished");
   paintCount(run, spot, d, stage);
   paintAnswers(run, spot);
-  paintAids(run);
+  paintAids(run, spot);
+  paintAsked(run, spot);
   if (spot === "read") openReading(run, d);
   paintWatch(run, spot);
   paintClock(run, spot);

@@ -11,7 +11,7 @@ function blankKey(stage, held) {
 }
 
 // Readings whose value only the server knows: diluted, less a reference, less a blank on a scale.
-const onlyLater = (stage, held) => held.dilution > 1 || (!stage.counts && stage.rules.subtract);
+const onlyLater = (stage, held) => held.dilution !== held.base || (!stage.counts && stage.rules.subtract);
 
 // A scale too fine for rows: its figure as shown or listed, its verdict by sorted thresholds.
 function band(sheet, stage, d) {

@@ -37,24 +37,25 @@ export function unitOf(stage, d) {
   return d.count === 1 ? stage.words.one : stage.words.many;
 }
 
-function beside(sheet, stage, d, base, unit, corrected) {
+function beside(sheet, stage, d, base, unit, corrected, later) {
   const words = stage.words;
   const [, note] = (d.role === "standard" && stage.standard?.[halves(stage, d)]) || [];
-  const notes = { blank: words.passedNote, standard: note ?? sheet.words.later, reference: words.reference };
+  const notes = { blank: words.passedNote, standard: note ?? later, reference: words.reference };
   return slip({ ...base, figure: said(stage, d), unit, note: corrected || notes[d.role] || "" });
 }
 
-function determination(sheet, state, d) {
+// *later*: what stands where the sheet cannot tell; nothing once the stage's result has come.
+function determination(sheet, state, d, later) {
   const stage = sheet.stages[d.stage];
   const unit = unitOf(stage, d);
   const base = { what: nameOf(sheet.words, d), when: clock(d.at || d.times.at(-1)) };
   const seen = d.ended || d.closed ? said(stage, d) : stage.counts ? String(d.count) : "–";
   if (d.rejected) return slip({ ...base, figure: stage.counts ? String(d.count) : seen, unit, note: d.rejected, out: true });
   const corrected = d.was.map((was) => `${sheet.words.was} ${said(stage, { ...d, ...was })}: ${was.why}`).join("; ");
-  if (!isSample(d.role)) return beside(sheet, stage, d, base, unit, corrected);
+  if (!isSample(d.role)) return beside(sheet, stage, d, base, unit, corrected, later);
   const row = single(sheet, state, d);
   if (d.diluted > 1) base.what += `, ${sheet.words.diluted.replace("{by}", d.diluted)}`;
-  if (!row) return slip({ ...base, figure: seen, unit, note: corrected || sheet.words.later });
+  if (!row) return slip({ ...base, figure: seen, unit, note: corrected || later });
   const none = { beyond: stage.words.noChange ?? stage.words.over, absent: stage.words.none, below: stage.words.under };
   base.what += `, ${none[d.kind] ?? `${seen} ${unit}`.trim()}`;
   return slip({ ...base, figure: row.f, unit: `${row.u}\n${row.r}`, row, note: corrected || row.a });
@@ -66,8 +67,9 @@ export function paintTape(list, runs) {
     const several = sheet.stages.length > 1;
     sheet.stages.forEach((stage, at) => {
       const held = state.stages[at];
-      for (const d of held.dets) if (d.closed || d.rejected) items.push(determination(sheet, state, d));
       const row = rows[stage.id];
+      const later = row?.f ? "" : sheet.words.later;
+      for (const d of held.dets) if (d.closed || d.rejected) items.push(determination(sheet, state, d, later));
       if (row?.f && held.finish === "done") items.push(result(several ? stage.title : stage.parameter, row));
     });
     for (const one of sheet.derived) if (rows[one.id]?.f) items.push(result(one.title, rows[one.id]));

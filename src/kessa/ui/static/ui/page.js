@@ -2,7 +2,9 @@
 import { sendLeftBehind } from "../bench/left-behind.js";
 
 const button = document.querySelector("[data-theme-switch]");
-button?.addEventListener("click", () => {
+button?.addEventListener("click", (event) => {
+  // A pointer leaves the keyboard to the page: Space is a drop again, not another theme.
+  if (event.detail > 0) button.blur();
   const themes = button.dataset.themes.split(" ");
   const next = themes[(themes.indexOf(document.documentElement.dataset.theme) + 1) % themes.length];
   document.documentElement.dataset.theme = next;

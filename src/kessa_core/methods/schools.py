@@ -1,0 +1,229 @@
+"""Where practitioners differ: a programme's own choices on a method, kept in its document.
+
+The kit's document says which school it follows. A programme may follow another: that makes a
+document of its own, with what was chosen, by whom, when and why, so that a result can always be
+computed again from one document and its acts.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any, Literal
+
+import yaml
+from pydantic import Field
+
+from kessa_core.documents import Key, Line, Part, Short
+from kessa_core.errors import CoreError
+from kessa_core.quantities import parameter
+from kessa_core.quantities.species import species
+
+Matter = Literal["reading", "blank", "determinations", "agreement", "report", "bases"]
+
+TITLES: dict[Matter, str] = {
+    "reading": "What is read",
+    "blank": "The blank",
+    "determinations": "Determinations",
+    "agreement": "Two agree within",
+    "report": "What is reported",
+    "bases": "Said in other bases too",
+}
+BLANK = {"pass": "only has to pass", "subtract": "is taken off the sample"}
+LEAST = {"1": "one is enough", "2": "two that agree"}
+REPORT = {
+    "mean": "the mean of those that agree",
+    "first": "the first, once another agrees",
+    "all": "the mean of all, once two agree",
+}
+
+
+class Choice(Part):
+    """One choice at one stage: the school that the programme follows, and the kit's."""
+
+    stage: Key
+    matter: Matter
+    school: str = Field(max_length=60)
+    kit: str = Field(max_length=60)
+
+
+class Chosen(Part):
+    """A programme's own choices. number: 1 for its first set on this version of the kit's."""
+
+    by: Short
+    number: int = Field(ge=1, le=9999)
+    date: str = Field(pattern=r"^\d{4}-\d{2}-\d{2}$")
+    why: Line
+    choices: tuple[Choice, ...] = Field(default=(), max_length=48)
+
+    @property
+    def wanted(self) -> dict[tuple[str, str], str]:
+        """The schools by (stage, matter)."""
+        return {(one.stage, one.matter): one.school for one in self.choices}
+
+
+class BadChoice(CoreError):
+    """A school that this method does not know. matter: (stage, matter) it was said of."""
+
+    def __init__(self, what: str, stage: str, matter: Matter) -> None:
+        self.at = (stage, matter)
+        super().__init__(what)
+
+
+@dataclass(frozen=True)
+class Question:
+    """One matter of one stage. schools: value and words; none where it is written freely."""
+
+    stage: str
+    matter: Matter
+    title: str
+    schools: tuple[tuple[str, str], ...]
+    stands: str
+    several: bool = False
+
+    @property
+    def words(self) -> str:
+        """What stands, in words."""
+        return said(self, self.stands)
+
+
+def said(question: Question, school: str) -> str:
+    """A school of this matter in words."""
+    if question.matter == "agreement":
+        kind, _, size = school.partition(" ")
+        return f"{size} %" if kind == "percent" else f"{size} {'step' if size == '1' else 'steps'}"
+    known = dict(question.schools)
+    named = school.split(",") if question.several else [school]
+    return ", ".join(known.get(one, one) for one in named if one) or "no other"
+
+
+def questions(method: Any) -> tuple[Question, ...]:
+    """Every matter on which a programme may follow a school of its own, stage by stage."""
+    return tuple(found for stage in method.stages for found in _of_stage(stage))
+
+
+def misfit(method: Any) -> str:
+    """What is wrong with the choices a document names, as one sentence; else nothing."""
+    if not method.chosen:
+        return ""
+    stands = {(q.stage, q.matter): q.stands for q in questions(method)}
+    for one in method.chosen.choices:
+        if stands.get((one.stage, one.matter)) != one.school:
+            return f"chosen: stage {one.stage} does not say {one.school!r} on {one.matter}"
+    return ""
+
+
+def lines(method: Any) -> list[str]:
+    """What a programme chose on this method, a line each, with what the kit says."""
+    if not method.chosen:
+        return []
+    asked = {(q.stage, q.matter): q for q in questions(method)}
+    several = len(method.stages) > 1
+    found = []
+    for choice in method.chosen.choices:
+        question = asked[choice.stage, choice.matter]
+        title = f"{method.stage(choice.stage).title}: " if several else ""
+        kit = said(question, choice.kit)
+        found.append(f"{title}{question.title}: {question.words} (the kit: {kit})")
+    return found
+
+
+def _of_stage(stage: Any) -> list[Question]:
+    reader, rule = stage.reader(), stage.repeats
+    made = []
+
+    def ask(matter: Matter, schools: Mapping[str, str], stands: str, several: bool = False) -> None:
+        title = reader.school_title if matter == "reading" else TITLES[matter]
+        made.append(Question(stage.id, matter, title, tuple(schools.items()), stands, several))
+
+    if reader.school:
+        ask("reading", reader.schools, getattr(stage.reading, reader.school))
+    if stage.blank:
+        ask("blank", BLANK, "subtract" if stage.blank.subtract else "pass")
+    ask("determinations", LEAST, str(rule.least))
+    by_steps = rule.agree.steps is not None
+    agree = f"steps {rule.agree.steps}" if by_steps else f"percent {rule.agree.relative_percent:g}"
+    ask("agreement", {}, agree)
+    ask("report", REPORT, rule.report)
+    measured = stage.measures
+    others = [b for b in parameter(measured.parameter).bases if b and b != measured.basis]
+    if others:
+        bases = {basis: f"as {species(basis).label}" for basis in others}
+        ask("bases", bases, ",".join(measured.also), several=True)
+    return made
+
+
+def chosen(
+    kit: Any,
+    wanted: Mapping[tuple[str, str], str],
+    by: str,
+    number: int,
+    date: str,
+    why: str,
+) -> str:
+    """The text of *kit*'s document with the schools *wanted*, by (stage, matter).
+
+    What equals the kit's is left out of the choices. *kit* is the document without choices.
+    Raises BadChoice for a school that does not exist, and BadDocument (from load) never: what is
+    offered fits.
+    """
+    data = kit.model_dump(mode="json", exclude_defaults=True)
+    choices = []
+    for question in questions(kit):
+        school = wanted.get((question.stage, question.matter), question.stands)
+        if question.matter == "agreement":
+            school = _agreement(question, school)
+        if school == question.stands:
+            continue
+        at = next(i for i, stage in enumerate(kit.stages) if stage.id == question.stage)
+        _write(data["stages"][at], kit.stages[at], question, school)
+        choices.append(
+            {
+                "stage": question.stage,
+                "matter": question.matter,
+                "school": school,
+                "kit": question.stands,
+            }
+        )
+    data["chosen"] = {"by": by, "number": number, "date": date, "why": why, "choices": choices}
+    return yaml.dump(data, Dumper=yaml.CSafeDumper, sort_keys=False, allow_unicode=True, width=100)
+
+
+def _write(data: dict[str, Any], stage: Any, question: Question, school: str) -> None:
+    """Put one school where the document says it."""
+    named = school.split(",") if question.several else [school]
+    offered = dict(question.schools)
+    if question.schools and any(one and one not in offered for one in named):
+        raise BadChoice(f"{question.title}: choose one of the schools offered.", *_at(question))
+    repeats = data["repeats"]
+    match question.matter:
+        case "reading":
+            data["reading"][stage.reader().school] = school
+        case "blank":
+            data["blank"]["subtract"] = school == "subtract"
+        case "determinations":
+            repeats["least"] = int(school)
+        case "agreement":
+            kind, _, size = school.partition(" ")
+            steps = kind == "steps"
+            repeats["agree"] = {"steps": int(size)} if steps else {"relative_percent": float(size)}
+        case "report":
+            repeats["report"] = school
+        case "bases":
+            data["measures"]["also"] = [one for one in named if one]
+
+
+def _agreement(question: Question, school: str) -> str:
+    """An agreement as documents say it: "steps 2", "percent 5", however it was typed."""
+    kind, _, size = school.partition(" ")
+    try:
+        if kind == "steps" and 0 <= int(size) <= 9999:
+            return f"steps {int(size)}"
+        if kind == "percent" and 0 < float(f"{float(size):g}") <= 100:
+            return f"percent {float(size):g}"
+    except ValueError:
+        pass
+    what = "Two agree within a whole number of steps, or within 0 to 100 %."
+    raise BadChoice(what, *_at(question))
+
+
+def _at(question: Question) -> tuple[str, Matter]:
+    return question.stage, question.matter

@@ -1,0 +1,121 @@
+"""How a programme does a method: its own schools, from the form to the result."""
+
+from django.test import TestCase
+
+from kessa.library.models import MethodVersion
+from kessa.log.models import Result
+from kessa.records.models import Entry
+from kessa.sync.services import keep
+from kessa_core.methods.schools import questions
+from tests.builders.people import Room
+from tests.builders.runs import Taps
+
+METHOD = "nitrate-comparator"
+
+
+class Choices(TestCase):
+    def setUp(self) -> None:
+        self.room = Room()
+        self.begun = self.room.new_run(method=METHOD)
+        self.client.force_login(self.room.people["manager"])
+        self.url = self.room.url(f"library/{METHOD}/choices/")
+
+    def newest(self) -> MethodVersion:
+        return MethodVersion.objects.of(self.room.programme).newest().get(method_id=METHOD)
+
+    def form(self, **changed: object) -> dict[str, object]:
+        """The form as it stands, with these answers changed."""
+        data: dict[str, object] = {"why": "Agreed in the team."}
+        for asked in questions(self.newest().method):
+            name = f"{asked.stage}.{asked.matter}"
+            data[name] = asked.stands.split(",") if asked.several else asked.stands
+            if asked.matter == "agreement":
+                data[f"{name}.in"], _, data[name] = asked.stands.partition(" ")
+        return data | {name.replace("__", "."): value for name, value in changed.items()}
+
+    def play(self, run, reading: str) -> Result:
+        taps = Taps(run.version.method, run=str(run.pk)).before()
+        taps.read(taps.stage.reader().scale("reading").raw(reading))
+        keep(self.room.programme, self.room.monitor, [e.as_json() for e in taps.events])
+        return Result.objects.get(run=run)
+
+    def test_from_the_form_to_the_result(self) -> None:
+        """A new document is used from the next test on; the one under way keeps its own."""
+        answer = self.client.post(self.url, self.form(nitrate__reading="lower"))
+        self.assertRedirects(answer, self.room.url(f"library/{METHOD}/1.1/"))
+        made = self.newest()
+        self.assertEqual((made.version, made.own, made.number), (1, 1, "1.1"))
+        self.assertEqual(
+            Entry.objects.get(act="method.chosen").data["name"], f"{METHOD}, version 1.1"
+        )
+        after = self.room.new_run(method=METHOD)
+        told = {self.play(run, "between 2.0 and 3.0").current for run in (self.begun, after)}
+        self.assertEqual(
+            {(e.number, e.method_hash) for e in told},
+            {(2.5, self.begun.version.hash), (2.0, made.hash)},
+        )
+        page = self.client.get(self.room.url(f"results/{Result.objects.get(run=after).pk}/"))
+        self.assertContains(page, "Between two shades: the next lower shade")
+        self.assertContains(page, "(the kit: half-way between them)")
+        self.assertContains(page, "version 1.1")
+        csv = self.client.get(self.room.url("log.csv")).getvalue().decode()
+        self.assertIn(f"{METHOD},1.1,{made.hash}", csv)
+
+    def test_a_second_set_is_measured_against_the_kit(self) -> None:
+        """Each set stands for itself; back to the kit's is a set without choices."""
+        self.client.post(self.url, self.form(nitrate__reading="lower"))
+        self.client.post(self.url, self.form(nitrate__determinations="2"))
+        both = self.newest().method
+        kit = {c.matter: c.kit for c in both.chosen.choices}
+        self.assertEqual(kit, {"reading": "half", "determinations": "1"})
+        self.client.post(self.url, self.form(nitrate__reading="half", nitrate__determinations="1"))
+        last = self.newest()
+        self.assertEqual((last.number, last.method.chosen.choices), ("1.3", ()))
+        self.assertContains(self.client.get(self.room.url(f"library/{METHOD}/1.3/")), "As the kit")
+        old = self.client.get(self.room.url(f"library/{METHOD}/1.1/"))
+        self.assertContains(old, "An older document.")
+
+    def test_nothing_changed_makes_no_document(self) -> None:
+        """The same schools again lead back to the document in use."""
+        answer = self.client.post(self.url, self.form())
+        self.assertRedirects(answer, self.room.url(f"library/{METHOD}/1/"))
+        self.assertEqual(MethodVersion.objects.filter(method_id=METHOD).count(), 1)
+
+    def test_what_is_wrong_is_said_at_its_field_and_the_rest_stays(self) -> None:
+        """An agreement that is no number; a reason left out."""
+        for changed, words in (
+            ({"nitrate__agreement": "a lot"}, "Two agree within a whole number of steps"),
+            ({"nitrate__agreement": ""}, "Write how closely two have to agree."),
+            ({"why": ""}, "Say why"),
+            ({"nitrate__reading": "guess"}, "Select a valid choice"),
+        ):
+            with self.subTest(words):
+                data = self.form(nitrate__report="first", **changed)
+                page = self.client.post(self.url, data)
+                self.assertContains(page, words, status_code=422)
+                self.assertContains(
+                    page, '<option value="first" selected>', status_code=422, html=False
+                )
+        self.assertEqual(self.newest().own, 0)
+
+    def test_who_did_it_before_is_told_what_changed(self) -> None:
+        """On the bench, until the run has begun; not to somebody who never did it."""
+        self.client.post(self.url, self.form(nitrate__reading="lower"))
+        run = self.room.new_run(method=METHOD)
+        url = self.room.url(f"bench/{run.pk}/")
+        said = "Between two shades: the next lower shade"
+        self.assertNotContains(self.client.get(url), "Changed since")
+        self.client.force_login(self.room.monitor)
+        page = self.client.get(url)
+        self.assertContains(page, "Changed since you last did this:")
+        self.assertContains(page, said)
+        self.play(run, "2.0")
+        self.assertNotContains(self.client.get(url), "Changed since")
+
+    def test_bases_said_beside(self) -> None:
+        """A programme that wants nothing but as N."""
+        self.client.post(self.url, self.form(nitrate__bases=[]))
+        result = self.play(self.room.new_run(method=METHOD), "2.0")
+        self.assertFalse([line for line in result.current.sentences if "NO₃" in line])
+        kept = self.play(self.begun, "2.0")
+        self.assertIn("The same as 9 mg/L as NO₃.", kept.current.sentences)
