@@ -1,16 +1,16 @@
-"""Counts requests under way, so that a test ends only when the live server is idle.
+"""Lets a test end only when the live server is idle, and stays so until the next one begins.
 
 A page that is closed may leave a request behind; emptying the tables meanwhile would deadlock.
 """
 
 import threading
-import time
 from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponse
 
-_lock = threading.Lock()
+_changed = threading.Condition()
 _under_way = 0
+_open = True
 
 
 class InFlight:
@@ -21,22 +21,29 @@ class InFlight:
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         global _under_way
-        with _lock:
+        with _changed:
+            if not _open:
+                return HttpResponse(status=503)
             _under_way += 1
         try:
             return self.get_response(request)
         finally:
-            with _lock:
+            with _changed:
                 _under_way -= 1
+                _changed.notify_all()
 
 
-def wait_until_idle() -> None:
-    """Return once nothing has been under way for a tenth of a second."""
-    quiet_since = time.monotonic()
-    until = quiet_since + 15
-    while time.monotonic() - quiet_since < 0.1:
-        if _under_way:
-            quiet_since = time.monotonic()
-        if time.monotonic() > until:
+def open_up() -> None:
+    """A test begins: requests are answered."""
+    global _open
+    with _changed:
+        _open = True
+
+
+def close_down() -> None:
+    """The test is over: what still comes is turned away, what is under way ends first."""
+    global _open
+    with _changed:
+        _open = False
+        if not _changed.wait_for(lambda: not _under_way, timeout=15):
             raise RuntimeError("the live server is still busy")
-        time.sleep(0.01)

@@ -18,6 +18,12 @@ def put_on(page: Page, theme: str) -> None:
     page.evaluate("theme => document.documentElement.dataset.theme = theme", theme)
 
 
+def found_in(page: Page, theme: str) -> list[str]:
+    """What is wrong in this theme: every rule in the first, in the others what a theme changes."""
+    put_on(page, theme)
+    return axe(page, () if theme == THEMES[0] else ("color-contrast",))
+
+
 @override_settings(ROOT_URLCONF="tests.browser.urls")
 class Access(BrowserTest):
     def pages(self) -> list[str]:
@@ -44,7 +50,9 @@ class Access(BrowserTest):
             f"results/{result.pk}/correct/", f"results/{result.pk}/correct-sample/",
             "review/", "review/?result=" + str(result.pk), "library/", "library/lots/new/",
             "library/chloride-drops-15ml/2/", "results/0/", "search/?q=ford", "search/?q=zzz",
-            "people/", f"people/{member.pk}/", f"people/{left.pk}/", "settings/", "audit/",
+            "library/chloride-drops-15ml/choices/", f"waters/{room.water.pk}/change/",
+            "people/", f"people/{member.pk}/", f"people/{left.pk}/", "settings/",
+            "settings/work/", "audit/",
             f"audit/?about=result:{result.pk}",
         ]  # fmt: skip
         outside = ["/style/", "/programmes/", "/programmes/new/", "/account/", "/account/codes/",
@@ -61,9 +69,8 @@ class Access(BrowserTest):
             for path in paths:
                 page.goto(self.base + path)
                 for theme in THEMES:
-                    put_on(page, theme)
                     with self.subTest(path=path, theme=theme, width=size["width"]):
-                        self.assertEqual(axe(page), [])
+                        self.assertEqual(found_in(page, theme), [])
                 with self.subTest(path=path, width=size["width"]):
                     self.assertLessEqual(overflow(page), 0)
                     expect(page.locator("h1")).to_have_count(1)
@@ -78,9 +85,8 @@ class Access(BrowserTest):
         for path in ("/sign-in/", "/sign-in/forgotten/", "/join/"):
             page.goto(self.base + path)
             for theme in THEMES:
-                put_on(page, theme)
                 with self.subTest(path=path, theme=theme):
-                    self.assertEqual(axe(page), [])
+                    self.assertEqual(found_in(page, theme), [])
 
     def test_wide_screens_and_zoom(self) -> None:
         """1920 pixels wide, and 200 % on a small laptop: nothing is cut off or scrolls sideways."""
@@ -108,9 +114,8 @@ class Access(BrowserTest):
                 with self.subTest(title=title):
                     self.assertLessEqual(overflow(bench.page), 0)
                 for theme in THEMES:
-                    put_on(bench.page, theme)
                     with self.subTest(title=title, theme=theme):
-                        self.assertEqual(axe(bench.page), [])
+                        self.assertEqual(found_in(bench.page, theme), [])
 
     def test_the_theme_stays(self) -> None:
         """One switch; the next page has it from the start."""
@@ -118,6 +123,7 @@ class Access(BrowserTest):
         page.goto(self.base + self.room.url("today/"))
         switch = page.get_by_role("button", name="Theme")
         switch.click()
+        page.keyboard.press("Space")
         self.assertEqual(page.evaluate("document.documentElement.dataset.theme"), "sunlight")
         switch.click()
         page.goto(self.base + self.room.url("log/"))
