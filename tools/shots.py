@@ -27,7 +27,7 @@ def to_the_bench(page: Page, method: str = "Chloride, 15 mL") -> None:
     page.get_by_label("cloudy").check()
     page.get_by_label("heavy rain").check()
     page.get_by_label("Water, °C").fill("6")
-    page.get_by_label("brown water").check()
+    page.get_by_label("foam").check()
 
 
 SECONDS = {"Space": 6, "n": 20, "1": 6, "e": 5}
