@@ -1,7 +1,8 @@
-"""Django's runner, which also says how many tests passed and failed."""
+"""Django's runner, which also says how many tests passed and failed, and which took longest."""
 
 import json
 import os
+import time
 import unittest
 from pathlib import Path
 from typing import Any
@@ -16,8 +17,37 @@ settings.register_profile(
 settings.load_profile("kessa")
 
 
+class Timed(unittest.TextTestResult):
+    """Keeps how long each test took, and ends with the slowest."""
+
+    SHOWN = 8
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.took: dict[str, float] = {}
+
+    def startTest(self, test: unittest.TestCase) -> None:
+        self._began = time.monotonic()
+        super().startTest(test)
+
+    def stopTest(self, test: unittest.TestCase) -> None:
+        super().stopTest(test)
+        self.took[test.id()] = time.monotonic() - self._began
+
+    def printErrors(self) -> None:
+        super().printErrors()
+        shown = len(self.took) if self.showAll else self.SHOWN
+        slowest = sorted(self.took.items(), key=lambda one: -one[1])[:shown]
+        self.stream.writeln("slowest, in seconds:")
+        for name, seconds in slowest:
+            self.stream.writeln(f"{seconds:7.1f} {name}")
+
+
 class CountingRunner(DiscoverRunner):
     """Writes the counts where ./kessa test reads them."""
+
+    def get_resultclass(self) -> type[unittest.TextTestResult]:
+        return super().get_resultclass() or Timed
 
     def suite_result(self, suite: unittest.TestSuite, result: Any, **kwargs: Any) -> int:
         broken = [test for test, _ in (*result.failures, *result.errors)]

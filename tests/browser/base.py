@@ -1,12 +1,14 @@
 """The browser under test, and a person at the bench who works by role and label."""
 
+import atexit
 import re
 from collections.abc import Sequence
+from functools import cache
 from pathlib import Path
 from typing import Any
 
 from django.test import Client, LiveServerTestCase
-from playwright.sync_api import BrowserContext, Page, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 
 from kessa.accounts.models import Person
 from tests.browser.inflight import close_down, open_up
@@ -21,18 +23,21 @@ PHONE = {"width": 390, "height": 844}
 AXE = Path(__file__).parent / "vendor" / "axe.min.js"
 
 
+@cache
+def chromium() -> Browser:
+    """The browser of this process, closed at its end."""
+    playwright = sync_playwright().start()
+    atexit.register(playwright.stop)
+    return playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+
+
 class BrowserTest(LiveServerTestCase):
-    """One Chromium a class, one context a test; any error on a page fails the test."""
+    """One Chromium for all, one context a test; any error on a page fails the test."""
 
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
-        cls.playwright = sync_playwright().start()
-        cls.addClassCleanup(cls.playwright.stop)
-        cls.chromium = cls.playwright.chromium.launch(
-            executable_path="/usr/bin/chromium", args=ARGUMENTS
-        )
-        cls.addClassCleanup(cls.chromium.close)
+        cls.chromium = chromium()
 
     def setUp(self) -> None:
         open_up()
@@ -42,7 +47,9 @@ class BrowserTest(LiveServerTestCase):
         self.page_errors: list[str] = []
 
     def context(self, size: dict[str, int] = WIDE, **more: Any) -> BrowserContext:
-        context = self.chromium.new_context(viewport=size, **more)
+        """A browser with nothing in it yet; drops fall without being drawn falling."""
+        still: dict[str, Any] = {"reduced_motion": "reduce"}
+        context = self.chromium.new_context(viewport=size, **still | more)
         self.addCleanup(context.close)
         return context
 
@@ -188,8 +195,11 @@ def axe(page: Page, rules: Sequence[str] = ()) -> list[str]:
     """What axe-core finds wrong on the page (WCAG 2.2 AA), or against these *rules* alone."""
     if not page.evaluate("'axe' in window"):
         page.evaluate(AXE.read_text("utf-8"))
-    only = {"type": "rule", "values": list(rules)} if rules else TAGS
-    found = page.evaluate("async (only) => (await axe.run({runOnly: only})).violations", only)
+    options = {
+        "runOnly": {"type": "rule", "values": list(rules)} if rules else TAGS,
+        "resultTypes": ["violations"],
+    }
+    found = page.evaluate("async (how) => (await axe.run(how)).violations", options)
     return [f"{one['id']}: {_where(one['nodes'])}" for one in found]
 
 

@@ -18,7 +18,7 @@ FOCUSED = """(() => {
 class Newcomer(BrowserTest):
     def test_from_sign_in_to_csv_with_the_mouse(self) -> None:
         """Sign in, point, two taps to the test, blank 2, 7 and 8 drops: 62 mg/L, in log and CSV."""
-        page = self.new_page(self.context(accept_downloads=True))
+        page = self.new_page(self.context(accept_downloads=True, reduced_motion="no-preference"))
         page.goto(self.base)
         page.get_by_label("Name").fill(self.room.monitor.username)
         page.get_by_label("Password").fill(PASSWORD)

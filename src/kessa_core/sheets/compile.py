@@ -2,13 +2,14 @@
 
 import hashlib
 import json
-from dataclasses import asdict
+from dataclasses import asdict, replace
+from functools import lru_cache
 from math import ceil, floor
 from typing import Any
 
 from kessa_core import VERSION
 from kessa_core.methods import Method
-from kessa_core.methods.fitness import concerns
+from kessa_core.methods.fitness import NOTHING_KNOWN, concerns
 from kessa_core.methods.parts import AIDS, LEAVES, Step, Wait
 from kessa_core.methods.stage import Stage
 from kessa_core.quality.repeats import agreeing
@@ -43,7 +44,7 @@ def compile_sheet(method: Method, setting: Setting) -> dict[str, Any]:
         },
         "before": [step.id for step in method.before],
         "steps": {step.id: _step(step, method, setting.lot) for step in method.every_step},
-        "stages": [_stage(stage, setting) for stage in method.stages],
+        "stages": _stages(method, replace(setting, known=NOTHING_KNOWN, waste=())),
         "derived": [{"id": one.id, "title": one.title} for one in method.derived],
         "words": common_words(method, setting.waste),
     }
@@ -55,6 +56,13 @@ def compile_sheet(method: Method, setting: Setting) -> dict[str, Any]:
         sheet["ph"] = [method.sample.ph.low, method.sample.ph.high]
     content = json.dumps(sheet, sort_keys=True, separators=(",", ":"))
     return sheet | {"id": hashlib.sha256(content.encode()).hexdigest()[:16]}
+
+
+@lru_cache(maxsize=32)
+def _stages(method: Method, setting: Setting) -> list[dict[str, Any]]:
+    """The stages with their tables: most of the work, and the same until a limit, a lot or what is
+    usual changes. Kept, so not to be altered by whoever gets it."""
+    return [_stage(stage, setting) for stage in method.stages]
 
 
 def _stage(stage: Stage, everywhere: Setting) -> dict[str, Any]:

@@ -17,6 +17,7 @@ from kessa_launch.trouble import Trouble
 
 PARTS = ("core", "web", "reading", "browser")
 IN_A_BROWSER = ("reading", "browser")
+NEED_DATABASE = ("web", *IN_A_BROWSER)
 SETTINGS = {
     "core": "tests.settings_core",
     "web": "tests.settings",
@@ -55,22 +56,15 @@ def _test(where: Places, parts: list[str], labels: list[str]) -> int:
     if set(IN_A_BROWSER) & set(parts):
         chromium.ready()
     python = environment.ready(where)
-    passed = failed = 0
-    if "lint" in parts:
-        outcome = lint.checks(python, where)
-        passed += sum(outcome.values())
-        failed += len(outcome) - sum(outcome.values())
-    if wanted := [part for part in PARTS if part in parts]:
-        more_passed, more_failed = _suites(where, python, wanted, labels)
-        passed, failed = passed + more_passed, failed + more_failed
+    passed, failed = _suites(where, python, parts, labels)
     print(f"\n{passed} passed, {failed} failed", flush=True)
     return 1 if failed else 0
 
 
 def _suites(where: Places, python: Path, parts: list[str], labels: list[str]) -> tuple[int, int]:
-    """Run the suites; the browser's runs beside the others, and its output comes after theirs."""
+    """Run the parts; the browser's runs beside the others, and its output comes after theirs."""
     cluster = Cluster(where, "test", FAST_AND_FORGETFUL)
-    needs_database = any(part != "core" for part in parts)
+    needs_database = bool(set(NEED_DATABASE) & set(parts))
     beside = [part for part in parts if part == "browser" and len(parts) > 1]
     found: list[tuple[int, int]] = []
     processes: list[subprocess.Popen[str]] = []
@@ -83,7 +77,9 @@ def _suites(where: Places, python: Path, parts: list[str], labels: list[str]) ->
             ]
             try:
                 for part in parts:
-                    if part not in beside:
+                    if part == "lint":
+                        found.append(_lint(where, python))
+                    elif part not in beside:
                         found.append(_suite(where, python, part, labels, database, processes))
                 found += [suite.result() for suite in later]
             except BaseException:
@@ -94,6 +90,12 @@ def _suites(where: Places, python: Path, parts: list[str], labels: list[str]) ->
         if needs_database:
             cluster.stop()
     return sum(passed for passed, _ in found), sum(failed for _, failed in found)
+
+
+def _lint(where: Places, python: Path) -> tuple[int, int]:
+    outcome = lint.checks(python, where)
+    clean = sum(outcome.values())
+    return clean, len(outcome) - clean
 
 
 def _suite(
