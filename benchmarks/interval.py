@@ -12,14 +12,17 @@ from kessa_core.methods import shipped, shipped_ids
 from kessa_core.readings import counting, engine
 from kessa_core.readings.seen import Count
 from kessa_core.sheets import Setting, compile_sheet
+from kessa_core.sheets import compile as sheets
 from kessa_core.trends.usual import usual
 
 METHOD = shipped("chloride-drops-15ml")
-SETTING = Setting(limit_set("ccme-freshwater").limits, usual([40, 42, 45, 47, 50, 51, 55, 60]))
+HISTORY = [40, 42, 45, 47, 50, 51, 55, 60]
+SETTING = Setting(limit_set("ccme-freshwater").limits, usual(HISTORY))
+ELSEWHERE = [Setting(SETTING.limits, usual([*HISTORY, 40 + more])) for more in range(30)]
 
 
 def forget() -> None:
-    for room in (counting, engine):
+    for room in (counting, engine, sheets):
         for kept in vars(room).values():
             if hasattr(kept, "cache_clear"):
                 kept.cache_clear()
@@ -52,8 +55,14 @@ def sizes() -> list[tuple[int, int, str]]:
 READER = METHOD.stages[0].reader()
 print("interval, three determinations, nothing kept:", spread(timed(three, 200, cold=True)))
 print("sheet, nothing kept:", spread(timed(lambda: compile_sheet(METHOD, SETTING), 15, cold=True)))
+places = iter(ELSEWHERE)
 print(
-    "sheet, intervals kept:", spread(timed(lambda: compile_sheet(METHOD, SETTING), 30, cold=False))
+    "sheet of another place, intervals kept:",
+    spread(timed(lambda: compile_sheet(METHOD, next(places)), 30, cold=False)),
+)
+print(
+    "sheet that was made before:",
+    spread(timed(lambda: compile_sheet(METHOD, SETTING), 30, cold=False)),
 )
 for other in sorted(set(shipped_ids()) - {METHOD.id}):
     method = shipped(other)

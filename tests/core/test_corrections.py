@@ -69,6 +69,10 @@ class Corrections(unittest.TestCase):
             (walk((7, 8)).correct("first-1", 40), "above the maximum count"),
             (walk((7, 8)).correct("first-1", 1, "doubt"), "no count below the first one"),
             (walk((7,)).act("stop", cause="dark").correct("first-1", 8), "the run was given up"),
+            (
+                walk((7,)).act("stop", finish="not-applicable").correct("first-1", 8),
+                "the run was given up",
+            ),
             (Taps().before().count(1, "blank").beyond().correct("first-1", 9), "no such"),
         ):
             with self.subTest(reason=reason):

@@ -147,6 +147,22 @@ class Differences(unittest.TestCase):
         self.assertIsNone(combined.value)
         self.assertIn("both needed", combined.cause)
 
+    def test_a_method_that_is_not_for_this_water(self) -> None:
+        """Before any step: every stage and the difference are not applicable, with the cause."""
+        taps = Taps(shipped("chlorine-photometer"))
+        taps.act("stop", finish="not-applicable", cause="This water is turbid.")
+        ended = [(one.finish, one.cause, one.value) for one in outcomes(taps)]
+        self.assertEqual(ended, [("not-applicable", "This water is turbid.", None)] * 3)
+
+    def test_what_is_not_applicable_leaves_what_was_done(self) -> None:
+        """After the first stage: that one stands, and so does the run."""
+        taps = begun("chlorine-photometer").read("0.34")
+        taps.act("stop", finish="not-applicable", cause="too turbid by now")
+        self.assertEqual(
+            [one.finish for one in outcomes(taps)], ["done", "not-applicable", "not-applicable"]
+        )
+        self.assertEqual(fold(taps.method, taps.events).finish, "done")
+
 
 class Displays(unittest.TestCase):
     def test_a_standard_outside_its_window_is_flagged_on_what_follows(self) -> None:

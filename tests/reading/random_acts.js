@@ -25,6 +25,7 @@ async (chances) => {
     if (step?.kind === "count") options.push(...Array(24).fill(["drop", {}]), ...Array(6).fill(["end", {}]), ["beyond", {}]);
     if (state.spot === "reading") options.push(...Array(12).fill(["next", {}]), ["doubt", {}], ["back-off", {}], ["check-drop", {}]);
     if (state.spot === "stage-end") options.push(...Array(20).fill(["stage", {}]));
+    if (i > 80) options.push(["stop", { cause: "x" }], ["stop", { cause: "x", finish: "not-applicable" }]);
     if (mine.length && chance() < 0.06) act("undo", { event: mine.pop() });
     else {
       const [name, data] = pick(options);

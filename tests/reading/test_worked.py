@@ -75,7 +75,7 @@ class Worked(BrowserTest):
         self.assertEqual(Result.objects.get(run_id=bench.run).current.qualifier, "<")
 
     def test_what_speaks_against_the_sample_is_asked_first(self) -> None:
-        """Put right, taken back, tested all the same: the result says so. Or not tested at all."""
+        """Put right, taken back, tested all the same: the result says so. Or not applicable."""
         self.room.water.traits = ["turbid", "salt"]
         self.room.water.save()
         bench = self.begin("nitrate-comparator")
@@ -95,8 +95,32 @@ class Worked(BrowserTest):
         self.assertEqual(bench.digest(), [digest(state_of(result.run))])
         left = self.begin("nitrate-comparator").press("n")
         left.click("Do not test: not applicable here").all_sent()
-        cause = Result.objects.get(run_id=left.run).current.cause
-        self.assertEqual(cause, "not applicable: This water is salt.")
+        expect(left.title).to_have_text("Not applicable")
+        ended = Result.objects.get(run_id=left.run)
+        self.assertEqual(
+            (ended.current.finish, ended.current.cause), ("not-applicable", "This water is salt.")
+        )
+        self.assertEqual(left.digest(), [digest(state_of(ended.run))])
+        left.page.goto(self.base + self.room.url("log/"))
+        left.page.get_by_label("Verdict").select_option("○ not applicable")
+        expect(left.page.get_by_role("status")).to_contain_text("1 result")
+        expect(left.page.locator("tbody tr")).to_contain_text("This water is salt.")
+
+    def test_a_test_is_ended_without_a_result_for_a_reason(self) -> None:
+        """In one's own words; the words do not stay for the next time."""
+        bench = self.begin("nitrate-comparator").press("1")
+        bench.page.get_by_text("Something went wrong").click()
+        why = bench.page.get_by_label("To end this test without a result, say why")
+        why.fill("brown with peat")
+        bench.click("End it: not applicable").all_sent()
+        expect(bench.title).to_have_text("Not applicable")
+        expect(bench.page.locator("#lead")).to_have_text("brown with peat")
+        expect(why).to_be_hidden()
+        bench.press("Backspace")
+        expect(why).to_have_value("")
+        bench.click("End it: not tested").all_sent()
+        ended = Result.objects.get(run_id=bench.run).current
+        self.assertEqual((ended.finish, ended.cause), ("not-tested", "stopped by hand"))
 
     def test_a_blank_read_from_a_burette_is_taken_off(self) -> None:
         """4.20 mL, less a blank of 0.10 mL: 82.0 mg/L; the blank stands on the tape."""

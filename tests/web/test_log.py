@@ -33,6 +33,8 @@ class Log(TestCase):
             ("sign=within", [self.within]),
             ("sign=close", [self.close]),
             ("sign=none", [self.none]),
+            ("sign=not-repeatable", [self.none]),
+            ("sign=not-applicable", []),
             (f"point={self.room.other.pk}", []),
             (f"first={self.close.sampled_at:%Y-%m-%d}", [self.none, self.close]),
             ("first=yesterday", [self.none, self.close, self.within]),

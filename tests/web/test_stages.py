@@ -48,6 +48,17 @@ class Stages(TestCase):
         results = self.send(self.play("alkalinity-titrator").read("40").act("stop", cause="done"))
         self.assertEqual([(r.stage, r.current.finish) for r in results], [("p", "done")])
 
+    def test_a_run_without_any_reading_is_counted(self) -> None:
+        """Not applicable, or not tested: an answer for every stage, none for the difference."""
+        for data in ({"finish": "not-applicable", "cause": "glycol"}, {"cause": "out of kit"}):
+            with self.subTest(data=data):
+                results = self.send(self.play("chlorine-photometer").act("stop", **data))
+                finish = data.get("finish", "not-tested")
+                self.assertEqual(
+                    [(r.stage, r.current.finish, r.current.cause) for r in results],
+                    [("free", finish, data["cause"]), ("total", finish, data["cause"])],
+                )
+
     def test_a_lot_brings_its_table(self) -> None:
         """Noted with it, used by the next run, carried in the run's file."""
         form = {"reagent": "chloride strips", "number": "S-1", "table": "3.0 90\n3.2 97\n3.6 121"}

@@ -199,5 +199,7 @@ def _said(event: CoreEvent, titles: dict[str, Any]) -> str:
         return f"{ACTS['correct']}: {data['determination']}, {data['why']}"
     if event.act == "set":
         return f"{ACTS['set']}: {event.data['count']}"
+    if event.act == "stop" and event.data.get("finish") == "not-applicable":
+        return f"not applicable: {event.data.get('cause', '')}"
     extra = str(event.data.get("cause") or event.data.get("text") or "")
     return f"{ACTS[event.act]}: {extra}" if extra else ACTS[event.act]

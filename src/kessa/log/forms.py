@@ -14,7 +14,12 @@ SIGNS = [
     ("close", "◐ too close to call"),
     ("beyond", "◆ beyond"),
     ("none", "○ no result or no limit"),
+    ("not-tested", "○ not tested"),
+    ("not-applicable", "○ not applicable"),
+    ("not-repeatable", "○ not repeatable"),
 ]
+ENDS = ("not-tested", "not-applicable", "not-repeatable")
+"""What ended without a figure is asked for in the same list."""
 
 
 class LogFilter(forms.Form):
@@ -42,8 +47,10 @@ class LogFilter(forms.Form):
             results = results.at(asked["point"])
         if asked.get("parameter"):
             results = results.of_parameter(asked["parameter"])
-        if asked.get("sign"):
-            wanted = ["none", ""] if asked["sign"] == "none" else [asked["sign"]]
+        if (sign := asked.get("sign")) in ENDS:
+            results = results.filter(current__finish=sign)
+        elif sign:
+            wanted = ["none", ""] if sign == "none" else [sign]
             results = results.filter(current__sign__in=wanted)
         return results.between(asked.get("first"), asked.get("last"))
 

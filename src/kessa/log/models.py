@@ -104,11 +104,18 @@ class Evaluation(models.Model):
     made_by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")
     why = models.CharField(max_length=240, blank=True)
 
+    WITHOUT = {"not-tested": "not tested", "not-applicable": "not applicable"}
+
     class Meta:
         ordering = ["-made_at", "-id"]
 
     def __str__(self) -> str:
         return f"{self.finish}, {self.made_at:%Y-%m-%d %H:%M}"
+
+    @property
+    def without_figure(self) -> str:
+        """Why there is no figure, in words."""
+        return self.WITHOUT.get(self.finish, "not repeatable")
 
     def value_of(self, parameter: str) -> Value | None:
         """The value as the core holds it, or None where there is none."""

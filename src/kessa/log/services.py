@@ -15,7 +15,7 @@ from kessa.log.setting import setting_of
 from kessa.records.seals import SEAL, sha_of_evaluation
 from kessa.records.services import record
 from kessa_core import VERSION
-from kessa_core.runs import Outcome, RunState, conclude, fold
+from kessa_core.runs import UNTESTED, Outcome, RunState, conclude, fold
 from kessa_core.sheets import Setting
 
 Shown = dict[str, dict[str, Any]]
@@ -68,9 +68,16 @@ def evaluate(
 
 
 def _reports(outcome: Outcome, state: RunState) -> bool:
-    """Whether a stage was begun at all, or a difference came out."""
+    """Whether a stage was begun at all, or a difference came out.
+
+    What follows a stopping place was not asked for. A run without any reading, and a stage that is
+    not applicable, are answers all the same.
+    """
     begun = {stage.id for stage in state.stages if any(d.ended_at for d in stage.determinations)}
-    return outcome.value is not None or outcome.stage in begun
+    if outcome.value is not None or outcome.stage in begun:
+        return True
+    answered = outcome.finish == "not-applicable" or state.finish in UNTESTED
+    return answered and outcome.stage in {stage.id for stage in state.stages}
 
 
 def _evaluate_one(

@@ -23,13 +23,21 @@ class Verdict:
     """interval_sign: from the interval. reported_sign: the reported figure against the limit.
 
     For a legal limit the rule's verdict leads and the interval explains; elsewhere the
-    interval's leads.
+    interval's leads. value: what was judged, where its sentence is wanted.
     """
 
     limit: Limit | None
     interval_sign: Sign
     reported_sign: Sign
-    sentence: str
+    value: Value | None = None
+
+    @property
+    def sentence(self) -> str:
+        """The verdict as a sentence; made when it is asked for, which most rows of a sheet never
+        do."""
+        if self.limit is None or self.value is None:
+            return "No limit is set here."
+        return _sentence(self.value, self.limit, self.interval_sign)
 
     @property
     def sign(self) -> Sign:
@@ -56,8 +64,7 @@ def judge(value: Value, limit: Limit) -> Verdict:
     """
     same = value.converted(basis=limit.basis, unit=limit.unit)
     sign = _of_interval(same, limit)
-    reported = _of_reported(same, limit)
-    return Verdict(limit, sign, reported, _sentence(value, limit, sign))
+    return Verdict(limit, sign, _of_reported(same, limit), value)
 
 
 def leading(verdicts: Iterable[Verdict]) -> Verdict:
@@ -67,7 +74,7 @@ def leading(verdicts: Iterable[Verdict]) -> Verdict:
     for sign, pick in (("beyond", -1), ("close", 0), ("within", 0)):
         if matching := [verdict for verdict in every if verdict.sign == sign]:
             return matching[pick]
-    return Verdict(None, "none", "none", "No limit is set here.")
+    return Verdict(None, "none", "none")
 
 
 def _of_interval(value: Value, limit: Limit) -> Sign:

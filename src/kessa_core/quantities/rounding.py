@@ -2,6 +2,7 @@
 
 import math
 from decimal import ROUND_CEILING, ROUND_FLOOR, ROUND_HALF_EVEN, ROUND_HALF_UP, Decimal
+from functools import lru_cache
 
 WAYS = {
     "half-up": ROUND_HALF_UP,
@@ -11,6 +12,7 @@ WAYS = {
 }
 
 
+@lru_cache(maxsize=4096, typed=True)
 def rounded(number: float | Decimal, decimals: int, way: str = "half-up") -> Decimal:
     """*number* with *decimals* decimals (negative: tens, hundreds), halves by *way*.
 

@@ -15,9 +15,10 @@ export     a run's file: a context line, then its events
 from kessa_core.runs.conclude import Outcome, conclude
 from kessa_core.runs.events import Event, read_event
 from kessa_core.runs.fold import fold
-from kessa_core.runs.state import Determination, Place, RunState, StageState
+from kessa_core.runs.state import UNTESTED, Determination, Place, RunState, StageState
 
 __all__ = [
+    "UNTESTED",
     "Determination",
     "Event",
     "Outcome",

@@ -8,7 +8,7 @@ from kessa_core.readings.scale import OffScale
 from kessa_core.runs.clocks import EARLY_S, Moment
 from kessa_core.runs.events import Event
 from kessa_core.runs.machine import Machine
-from kessa_core.runs.state import SAMPLE_ROLES, Correction, Determination, Place
+from kessa_core.runs.state import SAMPLE_ROLES, UNTESTED, Correction, Determination, Place
 
 
 class Acts(Machine):
@@ -220,6 +220,8 @@ class Acts(Machine):
     def do_stop(self, event: Event) -> str:
         if self.state.place.spot == "finished":
             return "the run has ended"
+        if event.data.get("finish") == "not-applicable":
+            self.state.untested = "not-applicable"
         self.give_up(str(event.data.get("cause") or "stopped"))
         return ""
 
@@ -262,7 +264,7 @@ class Acts(Machine):
         )
         if not place or not place[1].kept or place[1].kind == "beyond":
             return "no such determination stands"
-        if self.state.finish == "not-tested":
+        if self.state.finish in UNTESTED:
             return "the run was given up"
         at, found = place
         reader = self.readers[self.method.stages[at].id]

@@ -222,6 +222,9 @@ def _derived(
     if not more.finish or not less.finish:
         return empty
     if not more.value or not less.value or more.value.qualifier == ">" or less.value.qualifier:
+        for stage in (more, less):
+            if stage.finish == "not-applicable":
+                return replace(empty, finish="not-applicable", cause=stage.cause)
         cause = f"{method.stages[at[0]].title} and {method.stages[at[1]].title} are both needed"
         return replace(empty, finish="not-tested", cause=cause)
     held = [state.stages[i] for i in at]

@@ -11,6 +11,7 @@ from datetime import datetime
 from typing import Any
 
 from kessa_core.errors import BadEvent
+from kessa_core.runs.state import UNTESTED
 
 ACTS = (
     "begin",
@@ -172,6 +173,8 @@ def _check_data(act: str, data: Any) -> None:
         _check_count(data, "count", 0)
     if act == "accept" and data["how"] not in ACCEPTED:
         raise BadEvent(f"data.how must be one of {', '.join(ACCEPTED)}.", field="data")
+    if act == "stop" and data.get("finish", UNTESTED[0]) not in UNTESTED:
+        raise BadEvent(f"data.finish must be one of {', '.join(UNTESTED)}.", field="data")
     if act == "dilute":
         _check_count(data, "by", 2, 1000)
     if act == "correct":

@@ -10,6 +10,7 @@ from kessa_core.runs.clocks import Moment, due, early, late
 from kessa_core.runs.events import Event
 from kessa_core.runs.state import (
     SAMPLE_ROLES,
+    UNTESTED,
     Determination,
     Finish,
     Place,
@@ -192,14 +193,15 @@ class Machine:
             self.end_run()
 
     def end_run(self) -> None:
-        """The run ends; stages that were never done count as not tested."""
+        """The run ends; stages that were never done count as not tested, or not applicable."""
         stages = self.state.stages
         for stage in stages:
             if not stage.finish:
-                stage.finish, stage.cause = "not-tested", self.state.cause or "stopped before it"
+                stage.finish = self.state.untested
+                stage.cause = self.state.cause or "stopped before it"
         one = stages[0] if len(stages) == 1 else None
-        done = any(stage.finish != "not-tested" for stage in stages)
-        self.state.finish = one.finish if one else "done" if done else "not-tested"
+        done = any(stage.finish not in UNTESTED for stage in stages)
+        self.state.finish = one.finish if one else "done" if done else self.state.untested
         self.state.cause = one.cause if one else self.state.cause
         self.state.place = Place("finished")
 
@@ -214,7 +216,7 @@ class Machine:
         stage.finish, stage.cause = "", ""
         self.state.finish, self.state.cause = "", ""
         for later in self.state.stages[self.state.at + 1 :]:
-            if later.finish == "not-tested" and not later.determinations:
+            if later.finish in UNTESTED and not later.determinations:
                 later.finish, later.cause = "", ""
 
     def reconsider(self, at: int) -> None:

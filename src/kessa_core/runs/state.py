@@ -7,7 +7,9 @@ from kessa_core.readings.seen import Count, Kind, Seen
 
 Role = Literal["blank", "standard", "reference", "first", "second", "third", "spike"]
 Spot = Literal["step", "reading", "blank-failed", "stage-end", "finished"]
-Finish = Literal["", "done", "not-repeatable", "beyond", "not-tested"]
+Finish = Literal["", "done", "not-repeatable", "beyond", "not-tested", "not-applicable"]
+UNTESTED: tuple[Finish, ...] = ("not-tested", "not-applicable")
+"""Answers without a reading: given up, or no test for this water."""
 
 SAMPLE_ROLES: tuple[Role, ...] = ("first", "second", "third")
 
@@ -136,6 +138,7 @@ class RunState:
     """The run so far. at: the stage under way, or the last one.
 
     accepted: what spoke against the sample and was answered before the test.
+    untested: which of UNTESTED the stages are that nobody did.
     unfit: events that had no place where they came, each with the reason.
     """
 
@@ -147,6 +150,7 @@ class RunState:
     accepted: list[str] = field(default_factory=list)
     finish: Finish = ""
     cause: str = ""
+    untested: Finish = "not-tested"
     unfit: list[tuple[str, str]] = field(default_factory=list)
     undone: frozenset[str] = frozenset()
 

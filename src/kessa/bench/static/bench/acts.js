@@ -1,5 +1,5 @@
 // What each act does to the machine; each answers whether it had a place. As kessa_core.runs.acts.
-import { isSample } from "./order.js";
+import { UNTESTED, isSample } from "./order.js";
 import { parse } from "./scale.js";
 
 const counting = (m) => (m.at("count") ? m.current : null);
@@ -102,7 +102,7 @@ function putRight(m, at, d, { kind, drops, raw, slot }) {
 
 function correct(m, { data }) {
   const d = m.state.dets.find((one) => one.id === data.determination);
-  if (!d || !d.closed || d.rejected || d.kind === "beyond" || m.state.finish === "not-tested") return false;
+  if (!d || !d.closed || d.rejected || d.kind === "beyond" || UNTESTED.includes(m.state.finish)) return false;
   const was = { count: d.count, kind: d.kind, places: d.places, why: data.why };
   if (data.kind === "struck") d.rejected = data.why;
   else if (!putRight(m, d.stage, d, data)) return false;
@@ -159,7 +159,12 @@ export const ACTS = {
   },
   dilute,
   reject: (m, event) => Boolean(m.current) && (m.strike(event.data.cause || "rejected"), true),
-  stop: (m, event) => m.state.spot !== "finished" && (m.giveUp(event.data.cause || "stopped"), true),
+  stop(m, event) {
+    if (m.state.spot === "finished") return false;
+    if (event.data.finish === "not-applicable") m.state.untested = "not-applicable";
+    m.giveUp(event.data.cause || "stopped");
+    return true;
+  },
   note: () => true,
   accept: (m, event) => (m.state.accepted.push(event.data.concern), true),
   "take-over"(m, event) {

@@ -1,6 +1,6 @@
 // Folds events with a sheet: counts, compares, indexes and adds whole numbers, nothing else.
 // The same machine as kessa_core.runs; the browser tests hold the two against each other.
-import { FREE, isSample, ordered, sampleRole, undone } from "./order.js";
+import { FREE, UNTESTED, isSample, ordered, sampleRole, undone } from "./order.js";
 import { ACTS } from "./acts.js";
 
 export { isSample, lastStanding } from "./order.js";
@@ -34,7 +34,7 @@ export function fold(sheet, events) {
 
 class State {
   constructor(sheet) {
-    Object.assign(this, { spot: "step", step: "", finish: "", cause: "", at: 0, accepted: [], unfit: [], moments: {}, last: null });
+    Object.assign(this, { spot: "step", step: "", finish: "", cause: "", untested: "not-tested", at: 0, accepted: [], unfit: [], moments: {}, last: null });
     this.stages = sheet.stages.map(({ id, base }) => ({ id, dets: [], finish: "", cause: "", dilution: base, base }));
   }
 
@@ -168,9 +168,10 @@ export class Machine {
 
   endRun() {
     const stages = this.state.stages;
-    for (const stage of stages) if (!stage.finish) stage.finish = "not-tested";
-    const done = stages.some((stage) => stage.finish !== "not-tested");
-    const finish = stages.length === 1 ? stages[0].finish : done ? "done" : "not-tested";
+    const { untested } = this.state;
+    for (const stage of stages) if (!stage.finish) stage.finish = untested;
+    const done = stages.some((stage) => !UNTESTED.includes(stage.finish));
+    const finish = stages.length === 1 ? stages[0].finish : done ? "done" : untested;
     Object.assign(this.state, { spot: "finished", step: "", finish });
   }
 
@@ -189,7 +190,7 @@ export class Machine {
     Object.assign(this.held, { finish: "", cause: "" });
     Object.assign(this.state, { finish: "", cause: "" });
     for (const later of this.state.stages.slice(this.state.at + 1))
-      if (later.finish === "not-tested" && !later.dets.length) later.finish = "";
+      if (UNTESTED.includes(later.finish) && !later.dets.length) later.finish = "";
   }
 
   reconsider(at) {
@@ -236,10 +237,12 @@ export function orderOf({ sheet, state }) {
   return sheet.stages[state.at].order[isSample(current.role) ? sample : current.role];
 }
 
+// Whether anything was done with the sample yet.
+export const begun = (state) => Boolean(state.last) || state.dets.some((d) => d.count);
+
 // What speaks against the sample and nobody has answered; nothing once the test has begun.
 export function asksOf({ sheet, state }) {
-  const begun = state.spot !== "step" || state.last || state.dets.some((d) => d.count);
-  return begun ? [] : (sheet.asks ?? []).filter((one) => !state.accepted.includes(one.id));
+  return state.spot !== "step" || begun(state) ? [] : (sheet.asks ?? []).filter((one) => !state.accepted.includes(one.id));
 }
 
 // Seconds that a wait lasts: as written, or looked up by the highest reading of the stage it names.

@@ -3,6 +3,9 @@
 const FIRM = ["correct", "take-over"];
 export const FREE = ["note", ...FIRM];
 
+// Ends without a reading.
+export const UNTESTED = ["not-tested", "not-applicable"];
+
 const compare = (a, b) => (a < b ? -1 : a > b ? 1 : 0);
 
 export function ordered(events) {

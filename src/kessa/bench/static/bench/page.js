@@ -134,7 +134,12 @@ export const acts = {
     await outbox.forget(refused.map((row) => row.id));
     show($("refused"), false);
   },
-  stop: (button) => act("stop", { cause: button.dataset.cause }),
+  stop: (button) => {
+    const { cause, finish } = button.dataset;
+    const why = $("stops").contains(button) ? $("why").value.trim() : "";
+    $("why").value = "";
+    act("stop", { cause: why || cause, ...(finish && { finish }) });
+  },
   reject: (button) => act("reject", { cause: button.dataset.cause }),
   answer: (button) => act("answer", { step: now().state.step, answer: button.dataset.answer }),
 };

@@ -3,6 +3,7 @@ import { $, made, show, text } from "./dom.js";
 import { clockText, holdLeft, readWithin, waitOf } from "./clocks.js";
 import { paintCount, swirl } from "./counting.js";
 import { asksOf, currentOf, isSample, kept, orderOf } from "./machine.js";
+import { UNTESTED } from "./order.js";
 import { figureOf, openReading } from "./reading.js";
 import { paintPicture } from "./pictures.js";
 import { paintResult } from "./results.js";
@@ -55,7 +56,7 @@ function heading(run, spot) {
   const end = ["stage-end", "finished"].includes(state.spot) && endOf(run);
   if (end) return [end.words.title, end.words.lead];
   if (finish === "not-repeatable") return [words.notRepeatable.title, words.notRepeatable.lead];
-  if (finish === "not-tested") return [sheet.words.stopped, state.cause];
+  if (UNTESTED.includes(finish)) return [sheet.words.untested[finish], state.cause];
   if (spot === "stage-end") return [words.ended.title, words.ended.lead];
   return [sheet.words.done, ""];
 }
@@ -185,7 +186,7 @@ function paintAsked(run, spot) {
   if (spot !== "asked") return;
   const [{ what, prepare }] = asksOf(run);
   show($("put-right"), prepare);
-  $("not-applicable").dataset.cause = run.sheet.words.notApplicable.replace("{what}", what);
+  $("not-applicable").dataset.cause = what;
   $("not-applicable").classList.toggle("main", !prepare);
 }
 
@@ -222,7 +223,7 @@ export function paintRun(run, runs, spot) {
   const length = paintTape($("tape"), runs);
   text("tape-note", length ? String(length) : "");
   show($("causes"), Boolean(d));
-  show(document.querySelector('.other [data-act="stop"]'), state.spot !== "finished");
+  show($("stops"), state.spot !== "finished");
   paintTitle(run, spot);
   swirl(run, d);
 }

@@ -1,6 +1,8 @@
 // Paints what came out: a block for every stage that ended and every difference, then the waste.
 import { $, made, show } from "./dom.js";
 import { gauge, SIGNS } from "./gauge.js";
+import { begun } from "./machine.js";
+import { UNTESTED } from "./order.js";
 
 function block(title, row, { later, cause, causes = [] }) {
   const item = $("outcome").content.firstElementChild.cloneNode(true);
@@ -37,7 +39,7 @@ export function paintResult(run, spot) {
   const blocks = [];
   sheet.stages.forEach((stage, at) => {
     const held = state.stages[at];
-    if (!held.finish || (several && held.finish === "not-tested")) return;
+    if (!held.finish || (several && UNTESTED.includes(held.finish))) return;
     const row = rows[stage.id];
     const later = ["done", "beyond"].includes(held.finish) ? sheet.words.later : "";
     const causes = held.finish === "not-repeatable" ? stage.words.notRepeatable.causes : [];
@@ -50,7 +52,7 @@ export function paintResult(run, spot) {
     else if (state.stages.every((stage) => ["done", "beyond"].includes(stage.finish))) blocks.push(block(one.title, null, { later: sheet.words.later }));
   }
   $("outcomes").replaceChildren(...blocks);
-  show($("r-waste"), ended);
+  show($("r-waste"), ended && begun(state));
   $("r-waste").textContent = sheet.words.waste;
   const ids = Object.values(run.answer?.results ?? {}).map((row) => row.id).filter(Boolean);
   show($("to-log"), ids.length > 0);
