@@ -3,7 +3,7 @@
 import socket
 
 from django.test import override_settings
-from playwright.sync_api import expect
+from playwright.sync_api import Error, expect
 
 from kessa.bench.models import Event, Run
 from kessa.log.models import Result
@@ -136,6 +136,23 @@ class OtherSignIn(BrowserTest):
             page.goto(self.base + self.room.url("today/"))
         self.assertEqual(sent.value.status, 200)
         self.assertEqual(Event.objects.get().person, self.room.monitor)
+
+    def test_who_signs_out_leaves_no_bench_page(self) -> None:
+        """It opens without a network while its person is signed in, and no longer afterwards."""
+        context = self.context()
+        bench = self.bench(self.sign_in(context))
+        page, address = bench.page, bench.page.url
+        expect(page.locator("#main[data-stored=yes]")).to_be_attached()
+        context.set_offline(True)
+        page.goto(address)
+        bench.ready()
+        context.set_offline(False)
+        page.locator("details.menu summary").click()
+        page.get_by_role("button", name="Sign out").click()
+        expect(page.get_by_label("Password")).to_be_visible()
+        context.set_offline(True)
+        with self.assertRaisesRegex(Error, "ERR_INTERNET_DISCONNECTED|ERR_FAILED"):
+            page.goto(address)
 
     def test_two_tabs_of_one_run_agree(self) -> None:
         """A drop added in one tab is counted in the other."""

@@ -17,6 +17,16 @@ const showKeys = () => (keys.open ? keys.close() : keys.showModal());
 document.querySelector("[data-keys]")?.addEventListener("click", showKeys);
 document.querySelectorAll("[data-print]").forEach((one) => one.addEventListener("click", () => print()));
 
+// Who signs out leaves no bench page here; acts that wait stay, and are sent from any page.
+document.querySelector("[data-sign-out]")?.addEventListener("submit", async (event) => {
+  event.preventDefault();
+  try {
+    await caches.delete("kessa-bench-1");
+  } finally {
+    event.target.submit();
+  }
+});
+
 // An open menu closes when the attention goes elsewhere.
 document.addEventListener("click", (event) => {
   for (const menu of document.querySelectorAll("details.menu[open]")) if (!menu.contains(event.target)) menu.open = false;
