@@ -5,11 +5,12 @@ import os
 
 from django.core.wsgi import get_wsgi_application
 
+from kessa_core.judging.limits import limit_sets
+
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "kessa.settings")
 application = get_wsgi_application()
 
 from kessa.permissions import refuse_undeclared  # noqa: E402 - needs the apps to be ready
-from kessa_core.judging.limits import limit_sets  # noqa: E402
 
 refuse_undeclared()
 limit_sets()

@@ -119,6 +119,17 @@ class Worked(BrowserTest):
         ended = Result.objects.get(run_id=bench.run).current
         self.assertEqual((ended.finish, ended.cause), ("not-tested", "stopped by hand"))
 
+    def test_a_later_stage_that_is_not_applicable_says_why(self) -> None:
+        """Beside what was done, which stands."""
+        bench = self.begin("chlorine-photometer").go().type("0.34").take()
+        bench.click("On to").page.get_by_text("Something went wrong").click()
+        bench.page.get_by_label("say why").fill("too turbid by now")
+        bench.click("End it: not applicable").all_sent()
+        blocks = bench.page.locator(".outcome")
+        expect(blocks).to_have_count(2)
+        expect(blocks.nth(0)).to_contain_text("0.34")
+        expect(blocks.nth(1)).to_contain_text("Not applicable: too turbid by now")
+
     def test_a_blank_read_from_a_burette_is_taken_off(self) -> None:
         """4.20 mL, less a blank of 0.10 mL: 82.0 mg/L; the blank stands on the tape."""
         bench = self.begin("chloride-burette")

@@ -106,5 +106,5 @@ def _recorded(result: Result, evaluation: Evaluation, everywhere: Setting) -> di
         return said
     setting = everywhere.of(value.quantity)
     limit = next((one for one in setting.limits if one.id == evaluation.limit_id), None)
-    verdict = Verdict(limit, evaluation.sign, evaluation.reported_sign)  # type: ignore[arg-type]
+    verdict = Verdict(limit, evaluation.sign, evaluation.reported_sign)
     return said | row(value, verdict, setting)

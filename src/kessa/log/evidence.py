@@ -19,6 +19,7 @@ from kessa_core.methods import Method
 from kessa_core.methods.parts import Step
 from kessa_core.methods.stage import Stage
 from kessa_core.quality.budget import Budget, budget
+from kessa_core.runs import WITHOUT_FIGURE
 from kessa_core.runs import Event as CoreEvent
 from kessa_core.runs.conclude import sized_for
 from kessa_core.runs.order import undone
@@ -199,7 +200,8 @@ def _said(event: CoreEvent, titles: dict[str, Any]) -> str:
         return f"{ACTS['correct']}: {data['determination']}, {data['why']}"
     if event.act == "set":
         return f"{ACTS['set']}: {event.data['count']}"
-    if event.act == "stop" and event.data.get("finish") == "not-applicable":
-        return f"not applicable: {event.data.get('cause', '')}"
+    what = ACTS[event.act]
+    if event.act == "stop":
+        what = WITHOUT_FIGURE.get(event.data.get("finish", ""), what)
     extra = str(event.data.get("cause") or event.data.get("text") or "")
-    return f"{ACTS[event.act]}: {extra}" if extra else ACTS[event.act]
+    return f"{what}: {extra}" if extra else what

@@ -7,6 +7,7 @@ from django import forms
 from kessa.log.queries import ResultQuery
 from kessa.waters.models import Point
 from kessa_core.quantities import parameters
+from kessa_core.runs import WITHOUT_FIGURE
 
 SIGNS = [
     ("", "any verdict"),
@@ -14,12 +15,8 @@ SIGNS = [
     ("close", "◐ too close to call"),
     ("beyond", "◆ beyond"),
     ("none", "○ no result or no limit"),
-    ("not-tested", "○ not tested"),
-    ("not-applicable", "○ not applicable"),
-    ("not-repeatable", "○ not repeatable"),
+    *((how, f"○ {words}") for how, words in WITHOUT_FIGURE.items()),
 ]
-ENDS = ("not-tested", "not-applicable", "not-repeatable")
-"""What ended without a figure is asked for in the same list."""
 
 
 class LogFilter(forms.Form):
@@ -47,7 +44,7 @@ class LogFilter(forms.Form):
             results = results.at(asked["point"])
         if asked.get("parameter"):
             results = results.of_parameter(asked["parameter"])
-        if (sign := asked.get("sign")) in ENDS:
+        if (sign := asked.get("sign")) in WITHOUT_FIGURE:
             results = results.filter(current__finish=sign)
         elif sign:
             wanted = ["none", ""] if sign == "none" else [sign]

@@ -7,6 +7,7 @@ from kessa.bench.models import Run
 from kessa.log.queries import ResultQuery
 from kessa.waters.models import Point
 from kessa_core.quantities import Interval, Quantity, Value, parameter
+from kessa_core.runs import WITHOUT_FIGURE
 
 
 class Result(models.Model):
@@ -104,8 +105,6 @@ class Evaluation(models.Model):
     made_by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")
     why = models.CharField(max_length=240, blank=True)
 
-    WITHOUT = {"not-tested": "not tested", "not-applicable": "not applicable"}
-
     class Meta:
         ordering = ["-made_at", "-id"]
 
@@ -115,7 +114,7 @@ class Evaluation(models.Model):
     @property
     def without_figure(self) -> str:
         """Why there is no figure, in words."""
-        return self.WITHOUT.get(self.finish, "not repeatable")
+        return WITHOUT_FIGURE.get(self.finish, "")
 
     def value_of(self, parameter: str) -> Value | None:
         """The value as the core holds it, or None where there is none."""

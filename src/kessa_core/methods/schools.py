@@ -7,15 +7,19 @@ computed again from one document and its acts.
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import TYPE_CHECKING, Any, Literal
 
 import yaml
 from pydantic import Field
 
 from kessa_core.documents import Key, Line, Part, Short
 from kessa_core.errors import CoreError
+from kessa_core.methods.stage import Stage
 from kessa_core.quantities import parameter
 from kessa_core.quantities.species import species
+
+if TYPE_CHECKING:
+    from kessa_core.methods.document import Method
 
 Matter = Literal["reading", "blank", "determinations", "agreement", "report", "bases"]
 
@@ -95,12 +99,12 @@ def said(question: Question, school: str) -> str:
     return ", ".join(known.get(one, one) for one in named if one) or "no other"
 
 
-def questions(method: Any) -> tuple[Question, ...]:
+def questions(method: "Method") -> tuple[Question, ...]:
     """Every matter on which a programme may follow a school of its own, stage by stage."""
     return tuple(found for stage in method.stages for found in _of_stage(stage))
 
 
-def misfit(method: Any) -> str:
+def misfit(method: "Method") -> str:
     """What is wrong with the choices a document names, as one sentence; else nothing."""
     if not method.chosen:
         return ""
@@ -111,22 +115,22 @@ def misfit(method: Any) -> str:
     return ""
 
 
-def lines(method: Any) -> list[str]:
+def lines(method: "Method") -> list[str]:
     """What a programme chose on this method, a line each, with what the kit says."""
     if not method.chosen:
         return []
     asked = {(q.stage, q.matter): q for q in questions(method)}
-    several = len(method.stages) > 1
+    titles = {stage.id: stage.title for stage in method.stages}
     found = []
     for choice in method.chosen.choices:
         question = asked[choice.stage, choice.matter]
-        title = f"{method.stage(choice.stage).title}: " if several else ""
+        title = f"{titles[choice.stage]}: " if len(titles) > 1 else ""
         kit = said(question, choice.kit)
         found.append(f"{title}{question.title}: {question.words} (the kit: {kit})")
     return found
 
 
-def _of_stage(stage: Any) -> list[Question]:
+def _of_stage(stage: Stage) -> list[Question]:
     reader, rule = stage.reader(), stage.repeats
     made = []
 
@@ -152,7 +156,7 @@ def _of_stage(stage: Any) -> list[Question]:
 
 
 def chosen(
-    kit: Any,
+    kit: "Method",
     wanted: Mapping[tuple[str, str], str],
     by: str,
     number: int,
@@ -162,8 +166,7 @@ def chosen(
     """The text of *kit*'s document with the schools *wanted*, by (stage, matter).
 
     What equals the kit's is left out of the choices. *kit* is the document without choices.
-    Raises BadChoice for a school that does not exist, and BadDocument (from load) never: what is
-    offered fits.
+    Raises BadChoice for a school that does not exist; what is offered makes a document that loads.
     """
     data = kit.model_dump(mode="json", exclude_defaults=True)
     choices = []
@@ -187,7 +190,7 @@ def chosen(
     return yaml.dump(data, Dumper=yaml.CSafeDumper, sort_keys=False, allow_unicode=True, width=100)
 
 
-def _write(data: dict[str, Any], stage: Any, question: Question, school: str) -> None:
+def _write(data: dict[str, Any], stage: Stage, question: Question, school: str) -> None:
     """Put one school where the document says it."""
     named = school.split(",") if question.several else [school]
     offered = dict(question.schools)

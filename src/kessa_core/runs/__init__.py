@@ -15,10 +15,18 @@ export     a run's file: a context line, then its events
 from kessa_core.runs.conclude import Outcome, conclude
 from kessa_core.runs.events import Event, read_event
 from kessa_core.runs.fold import fold
-from kessa_core.runs.state import UNTESTED, Determination, Place, RunState, StageState
+from kessa_core.runs.state import (
+    UNTESTED,
+    WITHOUT_FIGURE,
+    Determination,
+    Place,
+    RunState,
+    StageState,
+)
 
 __all__ = [
     "UNTESTED",
+    "WITHOUT_FIGURE",
     "Determination",
     "Event",
     "Outcome",

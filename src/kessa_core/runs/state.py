@@ -10,6 +10,12 @@ Spot = Literal["step", "reading", "blank-failed", "stage-end", "finished"]
 Finish = Literal["", "done", "not-repeatable", "beyond", "not-tested", "not-applicable"]
 UNTESTED: tuple[Finish, ...] = ("not-tested", "not-applicable")
 """Answers without a reading: given up, or no test for this water."""
+WITHOUT_FIGURE: dict[Finish, str] = {
+    "not-tested": "not tested",
+    "not-applicable": "not applicable",
+    "not-repeatable": "not repeatable",
+}
+"""What ends without a figure, in words."""
 
 SAMPLE_ROLES: tuple[Role, ...] = ("first", "second", "third")
 

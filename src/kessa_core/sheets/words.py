@@ -6,6 +6,7 @@ from typing import Any
 from kessa_core.methods import Method
 from kessa_core.methods.stage import Stage
 from kessa_core.readings.reader import Reader
+from kessa_core.runs.state import UNTESTED, WITHOUT_FIGURE
 
 ROLES = {
     "blank": "Blank",
@@ -50,7 +51,7 @@ def common_words(method: Method, waste: Sequence[tuple[str, str]] = ()) -> dict[
         "later": "Kept. The value follows when it is sent.",
         "rangeLater": "its range follows when sent",
         "done": "Done",
-        "untested": {"not-tested": "Not tested", "not-applicable": "Not applicable"},
+        "untested": {how: WITHOUT_FIGURE[how].capitalize() for how in UNTESTED},
         "causes": ["spilled", "lost count", "wrong reagent", "too much added at once"],
         "waste": " ".join([method.waste_words, *(f"Here: {here[route]}" for route in routes)]),
         "fit": "Before reagents are used up",

@@ -141,8 +141,8 @@ function paintFigure(run, spot) {
 }
 
 function paintAids({ sheet, state }, spot) {
-  const aids = ["asked", "held"].includes(spot) ? [] : (sheet.steps[state.step]?.aids ?? []);
-  text("then", ["asked", "held"].includes(spot) ? "" : sheet.steps[state.step]?.then);
+  const { aids = [], then } = (!["asked", "held"].includes(spot) && sheet.steps[state.step]) || {};
+  text("then", then);
   $("aids").replaceChildren(...aids.map((aid) => made("li", aid)));
   show($("aids"), aids.length > 0);
 }
@@ -157,18 +157,17 @@ function paintEnds(run, spot) {
   const on = document.querySelector('[data-act="stage"]');
   on.firstChild.textContent = `${sheet.words.nextStage.replace("{title}", next?.title ?? "")} `;
   const fresh = ["tick", "check", "count", "read", "wait"].includes(spot) && currentOf(state)?.role === "first" && !currentOf(state).holder;
-  const held = state.stages[state.at];
-  const ended = held.finish === "beyond" && held.dilution === held.base;
-  const offered = ended || fresh ? stage.rules.dilute : [];
   for (const box of document.querySelectorAll(".dilutions")) {
-    const buttons = offered.map((by) => {
+    const early = box.id === "dilute-first";
+    const offered = early ? fresh && stage.rules.dilute : end?.dilute;
+    const buttons = (offered || []).map((by) => {
       const button = made("button", stage.words.beyond.dilute.replace("{by}", by));
       button.type = "button";
-      button.className = ended ? "btn big wide" : "btn quiet";
+      button.className = early ? "btn quiet" : "btn big wide";
       Object.assign(button.dataset, { act: "dilute", by });
       return button;
     });
-    box.replaceChildren(...(box.id === "dilute-first" ? (ended ? [] : buttons) : ended ? buttons : []));
+    box.replaceChildren(...buttons);
   }
 }
 

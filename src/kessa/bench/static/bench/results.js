@@ -39,7 +39,13 @@ export function paintResult(run, spot) {
   const blocks = [];
   sheet.stages.forEach((stage, at) => {
     const held = state.stages[at];
-    if (!held.finish || (several && UNTESTED.includes(held.finish))) return;
+    if (!held.finish) return;
+    if (several && UNTESTED.includes(held.finish)) {
+      // The heading says it of a whole run; that no one went on after a stage needs no words.
+      const cause = `${sheet.words.untested[held.finish]}: ${state.cause}`;
+      if (state.finish === "done" && held.finish === "not-applicable") blocks.push(block(stage.title, null, { cause }));
+      return;
+    }
     const row = rows[stage.id];
     const later = ["done", "beyond"].includes(held.finish) ? sheet.words.later : "";
     const causes = held.finish === "not-repeatable" ? stage.words.notRepeatable.causes : [];

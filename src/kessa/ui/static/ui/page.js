@@ -21,7 +21,7 @@ document.querySelectorAll("[data-print]").forEach((one) => one.addEventListener(
 document.querySelector("[data-sign-out]")?.addEventListener("submit", async (event) => {
   event.preventDefault();
   try {
-    await caches.delete("kessa-bench-1");
+    for (const store of (await globalThis.caches?.keys()) ?? []) await caches.delete(store);
   } finally {
     event.target.submit();
   }
