@@ -105,6 +105,17 @@ class Access(BrowserTest):
                 with self.subTest(path=path, width=size["width"]):
                     self.assertLessEqual(overflow(page), 0)
 
+    def test_the_bench_on_a_tablet(self) -> None:
+        """Between phone and desk no button runs out of its column under the tape."""
+        bench = self.bench(self.sign_in(self.context({"width": 820, "height": 1180})))
+        bench.press("1").steps("blank")
+        edge = bench.page.locator(".step").bounding_box()
+        for name in ("Add a drop", "Take back", "It turned and stays", "Set"):
+            with self.subTest(name=name):
+                box = bench.page.get_by_role("button", name=name).first.bounding_box()
+                self.assertLessEqual(box["x"] + box["width"], edge["x"] + edge["width"])
+        self.assertLessEqual(overflow(bench.page), 0)
+
     def test_every_spot_of_the_bench(self) -> None:
         """Counting, reading, failed blank, finished, in three themes: each without a finding."""
         bench: BenchDriver = self.bench(self.sign_in(self.context()))
