@@ -63,8 +63,7 @@ class BrowserTest(LiveServerTestCase):
 
     def new_page(self, context: BrowserContext) -> Page:
         page = context.new_page()
-        page.set_default_timeout(10_000)
-        page.set_default_navigation_timeout(30_000)
+        page.set_default_timeout(30_000)
         page.on("pageerror", lambda error: self.page_errors.append(str(error)))
         return page
 
