@@ -10,7 +10,11 @@ from kessa_core.errors import UnknownName
 
 @dataclass(frozen=True)
 class Parameter:
-    """What is measured: its forms (total, dissolved), bases and stored unit."""
+    """What is measured: its forms (total, dissolved), bases and stored unit.
+
+    signed: whether values below zero exist (a temperature). beside: units that other instruments
+    report it in and that no factor connects with its own.
+    """
 
     key: str
     name: str
@@ -19,6 +23,8 @@ class Parameter:
     bases: tuple[str, ...]
     unit: str
     about: str
+    signed: bool = False
+    beside: tuple[str, ...] = ()
 
 
 @cache
@@ -34,6 +40,8 @@ def parameters() -> dict[str, Parameter]:
             tuple(entry["bases"]),
             entry["unit"],
             entry["about"],
+            entry.get("signed", False),
+            tuple(entry.get("beside", ())),
         )
         for key, entry in tomllib.loads(text.read_text("utf-8")).items()
     }

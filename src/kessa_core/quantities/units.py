@@ -1,80 +1,82 @@
-"""Conversion of units within one dimension; everything else is refused."""
+"""Units as data, and conversion within one dimension; everything else is refused.
 
+NTU, FNU and JTU are three different things. °C and °F differ by a factor and a shift.
+"""
+
+import tomllib
+from dataclasses import dataclass
 from functools import cache
+from importlib import resources
 from typing import Any
 
 from kessa_core.errors import NoConversion, UnknownName
 
-# How people write a unit -> how pint reads it. mg/L and ppm are taken as equal in dilute water.
-UNITS = {
-    "mg/L": "milligram / liter",
-    "µg/L": "microgram / liter",
-    "g/L": "gram / liter",
-    "ppm": "milligram / liter",
-    "µS/cm": "microsiemens / centimeter",
-    "mS/cm": "millisiemens / centimeter",
-    "°C": "degC",
-    "°F": "degF",
-    "NTU": "nephelometric_turbidity",
-    "FNU": "formazin_nephelometric",
-    "JTU": "jackson_turbidity",
-    "m": "meter",
-    "cm": "centimeter",
-    "°dH": "german_hardness",
-    "pH": "ph_unit",
-    "‰": "permille_salt",
-    "% vol": "percent_volume",
-    "degree": "seen_degree",
-    "drops": "counted_drops",
-}
 
-APART = (
-    "nephelometric_turbidity", "formazin_nephelometric", "jackson_turbidity", "german_hardness",
-    "ph_unit", "permille_salt", "percent_volume", "seen_degree",
-    "counted_drops",
-)  # fmt: skip
-"""Units that no factor connects with any other one."""
+@dataclass(frozen=True)
+class Unit:
+    """A unit as people write it. reads: for pint; carbonate: its name in `hardness`; amount:
+    whether it counts moles. Without any of these it stands alone."""
+
+    symbol: str
+    reads: str = ""
+    carbonate: str = ""
+    amount: bool = False
+
+    @property
+    def says_its_basis(self) -> bool:
+        """Whether no basis is printed beside it."""
+        return bool(self.carbonate)
+
+
+@cache
+def units() -> dict[str, Unit]:
+    """Every unit by how people write it."""
+    text = resources.files("kessa_core.quantities").joinpath("data", "units.toml")
+    found = tomllib.loads(text.read_text("utf-8"))
+    return {symbol: Unit(symbol, **entry) for symbol, entry in found.items()}
+
+
+def unit(symbol: str) -> Unit:
+    """The unit written so. Raises UnknownName with those that exist."""
+    try:
+        return units()[symbol]
+    except KeyError:
+        raise UnknownName(
+            f"There is no unit {symbol!r}.", field="unit", remedy=f"Known: {', '.join(units())}."
+        ) from None
 
 
 @cache
 def _registry() -> Any:
     import pint
 
-    registry: Any = pint.UnitRegistry(autoconvert_offset_to_baseunit=True)
-    for name in APART:
-        registry.define(f"{name} = [{name}]")
-    return registry
+    return pint.UnitRegistry(autoconvert_offset_to_baseunit=True)
 
 
-def _known(symbol: str) -> str:
-    try:
-        return UNITS[symbol]
-    except KeyError:
-        raise UnknownName(
-            f"There is no unit {symbol!r}.", field="unit", remedy=f"Known: {', '.join(UNITS)}."
-        ) from None
-
-
-def same_kind(source: str, target: str) -> bool:
-    """Whether a factor turns the one unit into the other; raises UnknownName as convert()."""
-    a, b = _registry().Unit(_known(source)), _registry().Unit(_known(target))
-    return source == target or bool(a.dimensionality == b.dimensionality)
-
-
-def convert(number: float, source: str, target: str) -> float:
-    """*number* in *source* as a number in *target*.
+@cache
+def line(source: str, target: str) -> tuple[float, float]:
+    """Factor and shift that turn a number in *source* into one in *target*.
 
     Raises UnknownName for a unit that is not in the list, NoConversion where the two measure
-    different things (NTU, FNU and JTU are three different things).
+    different things.
     """
-    a_name, b_name = _known(source), _known(target)
-    if source == target:
-        return number
-    a, b = _registry().Unit(a_name), _registry().Unit(b_name)
-    if a.dimensionality != b.dimensionality:
+    a, b = unit(source), unit(target)
+    if a == b:
+        return 1.0, 0.0
+    if not (a.reads and b.reads) or (
+        _registry().Unit(a.reads).dimensionality != _registry().Unit(b.reads).dimensionality
+    ):
         raise NoConversion(
             f"{source} and {target} measure different things.",
             field="unit",
             remedy="Measure again in the other unit; no factor turns one into the other.",
         )
-    return float(_registry().Quantity(number, a).to(b).magnitude)
+    at = [float(_registry().Quantity(x, a.reads).to(b.reads).magnitude) for x in (0.0, 100.0)]
+    shift = round(at[0], 9)
+    return (at[1] - at[0]) / 100, shift
+
+
+def convert(number: float, source: str, target: str) -> float:
+    """*number* in *source* as a number in *target*. Raises as line()."""
+    factor, shift = line(source, target)
+    return number * factor + shift

@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 from math import log10
 
 from kessa_core.errors import NoConversion
-from kessa_core.quantities import species, units
+from kessa_core.quantities import conversion, species, units
 from kessa_core.quantities.parameters import parameter
 from kessa_core.quantities.rounding import figure, rounded
 
@@ -21,7 +21,9 @@ class Quantity:
     @property
     def label(self) -> str:
         """Unit and basis as printed beside a figure: "mg/L as Cl"."""
-        return f"{self.unit} as {species.species(self.basis).label}" if self.basis else self.unit
+        if not self.basis or units.unit(self.unit).says_its_basis:
+            return self.unit
+        return f"{self.unit} as {species.species(self.basis).label}"
 
     @property
     def name(self) -> str:
@@ -39,6 +41,13 @@ class Interval:
         return Interval(
             None if self.low is None else self.low * factor,
             None if self.high is None else self.high * factor,
+        )
+
+    def moved(self, shift: float) -> "Interval":
+        """Both ends *shift* further."""
+        return Interval(
+            None if self.low is None else self.low + shift,
+            None if self.high is None else self.high + shift,
         )
 
     def holds(self, truth: float) -> bool:
@@ -61,9 +70,10 @@ class Interval:
 class Value:
     """One value: *number* in the unit of *quantity*, qualifier "", "<" or ">".
 
-    clear: how far the interval has to stay from a limit before a verdict is given, same unit.
+    one_sided: the truths for which readings at least this high, and at least this low, are just
+    rare enough for a verdict; None where the interval alone decides.
     bracket: the two ends that a rule of reading keeps instead of one figure. said: a word that
-    stands for the figure ("not detected", a degree).
+    stands for the figure ("not detected", a degree); said_range: words for its interval.
     """
 
     quantity: Quantity
@@ -73,9 +83,10 @@ class Value:
     qualifier: str = ""
     how: str = ""
     rounding: str = "half-up"
-    clear: float = 0.0
+    one_sided: Interval | None = None
     bracket: tuple[float, float] | None = None
     said: str = ""
+    said_range: str = ""
 
     @property
     def figure(self) -> str:
@@ -110,8 +121,18 @@ class Value:
         return above and (high is None or number <= rounded(high, self.decimals, "up"))
 
     @property
+    def lies_in_the_middle(self) -> bool:
+        """Whether the figure lies in the middle half of a two-sided interval."""
+        low, high = self.interval.low, self.interval.high
+        if low is None or high is None:
+            return True
+        quarter = (high - low) / 4
+        return low + quarter <= self.number <= high - quarter
+
+    @property
     def range_text(self) -> str:
-        return self.interval.text(self.decimals)
+        """The interval as printed, or its words."""
+        return self.said_range or self.interval.text(self.decimals)
 
     def converted(self, *, basis: str | None = None, unit: str | None = None) -> "Value":
         """The same value as another basis or unit; bounds and qualifier travel with it, and a
@@ -130,11 +151,10 @@ class Value:
                 field="basis",
                 remedy=f"Use {' or '.join(allowed)}.",
             )
-        factor = units.convert(1.0, self.quantity.unit, unit)
-        if basis != self.quantity.basis:
-            factor *= species.factor(self.quantity.basis, basis)
-        quantity = replace(self.quantity, basis=basis, unit=unit)
-        made = self.scaled(factor)
+        held = self.quantity
+        factor, shift = conversion.line(held.parameter, (held.basis, held.unit), (basis, unit))
+        quantity = replace(held, basis=basis, unit=unit)
+        made = self.scaled(factor).moved(shift)
         whole = max(made.decimals, min(self.decimals, 0))
         return replace(made, quantity=quantity, decimals=whole)
 
@@ -151,6 +171,19 @@ class Value:
             number=self.number * factor,
             decimals=self.decimals - fewer,
             interval=self.interval.scaled(factor),
-            clear=self.clear * factor,
+            one_sided=self.one_sided.scaled(factor) if self.one_sided else None,
             bracket=(low * factor, high * factor) if self.bracket else None,
+        )
+
+    def moved(self, shift: float) -> "Value":
+        """The same value on a scale whose zero lies elsewhere: bounds and bracket move with it."""
+        if not shift:
+            return self
+        low, high = self.bracket or (0.0, 0.0)
+        return replace(
+            self,
+            number=self.number + shift,
+            interval=self.interval.moved(shift),
+            one_sided=self.one_sided.moved(shift) if self.one_sided else None,
+            bracket=(low + shift, high + shift) if self.bracket else None,
         )
