@@ -9,3 +9,11 @@ SLIP = 0.01
 
 LEVEL = 0.95
 """What every interval of Kessa holds."""
+
+END = 0.025
+"""An interval begins at the end of the domain unless readings this far from it are rarer than so
+for a truth at the end."""
+
+FAVOURABLE = 0.045
+"""A verdict needs that readings at least this favourable are rarer than so for a truth at the
+limit. Half a percent below the 5 % that is promised is left for runs that need a third."""

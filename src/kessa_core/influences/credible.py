@@ -1,6 +1,8 @@
 """From a likelihood on a grid to the interval; found numerically, nothing assumed normal."""
 
+from collections.abc import Sequence
 from functools import cache
+from math import comb
 from typing import Any
 
 import numpy as np
@@ -55,18 +57,49 @@ def shared_scale(top: float, points: int, sd: float) -> Any:
     return csr_array((np.concatenate(shares), where), shape=(points, points))
 
 
-def interval(grid: Floats, density: Floats, open_below: bool = True) -> tuple[float, float]:
+def two_sided(grid: Floats, density: Floats, from_low: bool, to_high: bool) -> tuple[float, float]:
     """The 95 % interval of a likelihood normalised on *grid* (ascending).
 
-    Two-sided: the central 95 %. Where the density is still above half its peak at the lower end,
-    and that is an end of the scale (*open_below*): from that end to the 95 % point.
+    The central 95 %. *from_low*: from the lower end of the grid to the 95 % point; *to_high*: from
+    the 5 % point to the upper end; both: the whole grid.
     """
     cumulated = _cumulated(grid, density)
-    if open_below and density[0] > density.max() / 2:
-        return float(grid[0]), float(np.interp(LEVEL, cumulated, grid))
     tail = (1 - LEVEL) / 2
-    low, high = np.interp([tail, 1 - tail], cumulated, grid)
-    return float(low), float(high)
+    shares = {
+        (False, False): (tail, 1 - tail),
+        (True, False): (0.0, LEVEL),
+        (False, True): (1 - LEVEL, 1.0),
+        (True, True): (0.0, 1.0),
+    }[from_low, to_high]
+    low, high = np.interp(shares, cumulated, grid)
+    return float(grid[0] if from_low else low), float(grid[-1] if to_high else high)
+
+
+def majority(chance: Floats, count: int) -> Floats:
+    """P(more than half of *count* determinations fall on a side | one does with *chance*).
+
+    Of two: both. The order statistics of independent determinations: one wild reading alone moves
+    none of them.
+    """
+    total = np.zeros_like(chance)
+    for k in range(count // 2 + 1, count + 1):
+        total = total + comb(count, k) * chance**k * (1 - chance) ** (count - k)
+    return total
+
+
+def middle_edge(edges: Sequence[float], above: bool) -> float:
+    """The edge that more than half of the readings reach: the lowest of the upper half where
+    *above*, else the highest of the lower half."""
+    ordered = sorted(edges, reverse=above)
+    return ordered[len(ordered) // 2]
+
+
+def crossing(grid: Floats, chance: Floats, level: float, rising: bool) -> float:
+    """Where *chance*, made monotone, crosses *level*; an end of the grid where it never does."""
+    if rising:
+        return float(np.interp(level, np.maximum.accumulate(chance), grid))
+    falling = np.maximum.accumulate(chance[::-1])
+    return float(np.interp(level, falling, grid[::-1]))
 
 
 def points(grid: Floats, density: Floats, count: int) -> Floats:
@@ -76,25 +109,12 @@ def points(grid: Floats, density: Floats, count: int) -> Floats:
     return found
 
 
-def of_points(values: Floats, weights: Floats) -> tuple[float, float]:
-    """The central 95 % of weighted *values*."""
+def quantiles(values: Floats, weights: Floats, shares: Sequence[float]) -> list[float]:
+    """The places below which these *shares* of weighted *values* lie."""
     order = np.argsort(values)
     sums = np.cumsum(weights[order])
     middle = (sums - weights[order] / 2) / sums[-1]
-    tail = (1 - LEVEL) / 2
-    low, high = np.interp([tail, 1 - tail], middle, values[order])
-    return float(low), float(high)
-
-
-def lower_bound(grid: Floats, chance: Floats) -> float:
-    """The smallest value at which a reading still has probability 5 % (for a ">" reading)."""
-    return float(np.interp(1 - LEVEL, np.maximum.accumulate(chance), grid))
-
-
-def upper_bound(grid: Floats, chance: Floats) -> float:
-    """The largest value at which a reading still has probability 5 % (for a "<" reading)."""
-    falling = np.maximum.accumulate(chance[::-1])
-    return float(np.interp(1 - LEVEL, falling, grid[::-1]))
+    return [float(found) for found in np.interp(shares, middle, values[order])]
 
 
 def _cumulated(grid: Floats, density: Floats) -> Floats:

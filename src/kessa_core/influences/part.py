@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from kessa_core.documents import Key, Part
+from kessa_core.documents import Key, Line, Part, Short
 
 Effect = Literal["relative", "per-step", "steps"]
 
@@ -26,19 +26,47 @@ class Influence(Part):
     high: float | None = Field(default=None, ge=-100, le=100, description="uniform: in steps.")
     scope: Literal["shared", "determination"]
     key: Literal["titrant-lot", "bottle", "portion", "lot", "instrument", "person", "none"] = Field(
-        default="none", description="Who shares it: the same lot, bottle, instrument, person."
+        default="none", description="What shares it: the same lot, bottle, instrument, person."
+    )
+    whose: Short | None = Field(
+        default=None, description="Of a lot or bottle: the reagent it belongs to, by its name."
     )
     source: Literal["maker", "replicates", "default"] = Field(
         description="Whose figure it is: the maker's, own replicates', Kessa's default."
     )
+    reason: Line | None = Field(
+        default=None, description="Why its size lies outside what is plausible."
+    )
+
+    @property
+    def shared_by(self) -> str:
+        """What shares it, in one word that two stages can be compared by."""
+        return f"{self.of} of {self.key} {self.whose or ''}".strip()
+
+
+LOTS = ("titrant-lot", "bottle", "lot")
+"""Keys that belong to a reagent, which the document names."""
+PLAUSIBLE: dict[Effect, tuple[float, float]] = {
+    "relative": (0.0005, 0.25),
+    "per-step": (0.005, 0.3),
+    "steps": (0.05, 6.0),
+}
+"""Sizes (sd) that influences of hand kits have, by what they do."""
 
 
 @dataclass(frozen=True)
 class Knows:
-    """What a principle knows about an influence: what it does, and its words."""
+    """What a principle knows about an influence: what it does, its words, and which sizes (sd) are
+    plausible where the effect's usual ones are not."""
 
     effect: Effect
     words: str
+    sizes: tuple[float, float] | None = None
+
+    @property
+    def plausible(self) -> tuple[float, float]:
+        """The sizes that need no reason."""
+        return self.sizes or PLAUSIBLE[self.effect]
 
 
 EYE = Knows("steps", "where the eye sees it")
@@ -88,7 +116,7 @@ def spread(influences: Sequence[Influence], knows: Mapping[str, Knows]) -> Sprea
         relative=sd("relative", "determination"),
         steps=sd("steps", "determination"),
         per_step=sd("per-step", "determination"),
-        shared=tuple((i.key, i.sd or 0.0) for i in scaling),
+        shared=tuple((i.shared_by, i.sd or 0.0) for i in scaling),
         shared_steps=sd("steps", "shared"),
         offset=(low, high),
     )
@@ -110,6 +138,17 @@ def misfit(influences: Sequence[Influence], knows: Mapping[str, Knows], needs: s
         even = influence.distribution == "uniform"
         if even and (knows[influence.of].effect != "steps" or influence.scope != "shared"):
             return f"{influence.of}: only a shared influence in steps may be uniform"
+        if even and not (influence.low or 0.0) < (influence.high or 0.0):
+            return f"{influence.of}: low must lie below high"
+        if influence.key in LOTS and not influence.whose:
+            return f"{influence.of}: a {influence.key} belongs to a reagent; name it with whose"
+        low, high = knows[influence.of].plausible
+        size = influence.sd if not even else (influence.high or 0.0) - (influence.low or 0.0)
+        if not influence.reason and not low <= (size or 0.0) <= high:
+            return (
+                f"{influence.of}: a size of {size:g} is not plausible ({low:g} to {high:g}); "
+                "correct it, or give the reason"
+            )
     if sum(i.distribution == "uniform" for i in influences) > 1:
         return "at most one influence may be uniform"
     return ""

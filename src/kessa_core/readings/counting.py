@@ -15,14 +15,16 @@ import numpy as np
 from scipy.special import ndtr
 
 from kessa_core.errors import NotANumber
-from kessa_core.influences import SLIP
+from kessa_core.influences import END, FAVOURABLE, LEVEL, SLIP
 from kessa_core.influences.credible import (
     Floats,
-    interval,
-    lower_bound,
+    crossing,
+    majority,
+    middle_edge,
     normal_nodes,
     points,
     shared_scale,
+    two_sided,
     uniform_nodes,
 )
 from kessa_core.influences.part import Spread
@@ -41,6 +43,7 @@ class CountModel:
     factor: float
     most: int
     spread: Spread
+    slip: float = SLIP
 
     @cached_property
     def grid(self) -> Floats:
@@ -74,7 +77,7 @@ class CountModel:
         end = drops + need
         low, high = edges(reading)
         chance: Floats = ndtr((high - end) / sd) - ndtr((low - end) / sd)
-        return (1 - SLIP) * chance + SLIP / self.most
+        return (1 - self.slip) * chance + self.slip / self.most
 
     def interval(self, determinations: Sequence[Seen], blanks: Sequence[Seen] = ()) -> Interval:
         """The 95 % interval in mg/L from every determination not rejected and the passed blanks.
@@ -86,12 +89,31 @@ class CountModel:
             raise NotANumber("An interval needs at least one determination.")
         return _interval(self, tuple(determinations), tuple(blanks))
 
-    def given(self, readings: Sequence[Seen], z: float, common: float, count: int) -> Floats:
+    def one_sided(self, determinations: Sequence[Seen], blanks: Sequence[Seen] = ()) -> Interval:
+        """The truths in mg/L for which counts at least this high, and at least this low, are just
+        rare enough for a verdict (kessa_core.influences.FAVOURABLE)."""
+        return _one_sided(self, tuple(determinations), tuple(blanks))
+
+    def tail(self, readings: Sequence[Seen], weights: Floats, above: bool) -> Floats:
+        """P(counts at least this high (*above*), or this low | truth at each place of the grid).
+
+        Determinations are compared by the order statistic of the middle one.
+        """
+        edge = middle_edge([edges(one)[0 if above else 1] for one in readings], above)
+        ended = _ended(self, edge)
+        wild = min(max((self.most - edge if above else edge) / self.most, 0.0), 1.0)
+        chance = (1 - self.slip) * (1 - ended if above else ended) + self.slip * wild
+        found: Floats = self.mixing @ (weights @ majority(chance, len(readings)))
+        return found
+
+    def given(
+        self, readings: Sequence[Seen], z: float, common: float, count: int, slip: float
+    ) -> Floats:
         """*count* values in mg/L that stand for the truth where a shared influence of relative sd
-        *common* has the size *z* sd."""
+        *common* has the size *z* sd, with this probability of a slip."""
         rest = float(np.sqrt(max(self.spread.shared_relative() ** 2 - common**2, 0.0)))
         left = replace(self.spread, shared=(("rest", rest),))
-        model = replace(self, spread=left)
+        model = replace(self, spread=left, slip=slip)
         together = np.ones((1, 1))
         for reading in readings:
             together = together * _curve(model, reading)
@@ -109,7 +131,7 @@ class CountModel:
             drops = self.grid[None, :] * np.exp(-node * self.spread.shared_relative())
             sd = self.scatter(drops, needs)
             chance += weight * (weights @ ndtr((drops + needs - reading.n) / sd))
-        return lower_bound(self.grid, chance)
+        return crossing(self.grid, chance, 1 - LEVEL, rising=True)
 
 
 @lru_cache(maxsize=4096)
@@ -125,7 +147,20 @@ def _interval(
     for reading in determinations:
         together = together * _curve(model, reading)
     density = model.mixing @ (weights @ together)
-    low, high = interval(model.grid, density)
+    from_low = bool(model.tail(determinations, weights, True)[0] >= END)
+    to_high = bool(model.tail(determinations, weights, False)[-1] >= END)
+    low, high = two_sided(model.grid, density, from_low, to_high)
+    return Interval(low * model.factor, high * model.factor)
+
+
+@lru_cache(maxsize=4096)
+def _one_sided(
+    model: CountModel, determinations: tuple[Seen, ...], blanks: tuple[Seen, ...]
+) -> Interval:
+    """CountModel.one_sided(), kept."""
+    weights = _need_weights(model, blanks)
+    low = crossing(model.grid, model.tail(determinations, weights, True), FAVOURABLE, rising=True)
+    high = crossing(model.grid, model.tail(determinations, weights, False), FAVOURABLE, False)
     return Interval(low * model.factor, high * model.factor)
 
 
@@ -148,7 +183,7 @@ def _curve(model: CountModel, reading: Seen) -> Floats:
     """likelihood() on needs x grid, kept: a sheet asks for the same curves again and again."""
     low, high = edges(reading)
     chance: Floats = _ended(model, high) - _ended(model, low)
-    return (1 - SLIP) * chance + SLIP / model.most
+    return (1 - model.slip) * chance + model.slip / model.most
 
 
 @lru_cache(maxsize=1024)

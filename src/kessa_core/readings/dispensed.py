@@ -11,23 +11,23 @@ from functools import cached_property
 from math import hypot, sqrt
 from typing import Any, ClassVar, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from kessa_core.chemistry.titration import mg_l
-from kessa_core.documents import Figure, Measures, NamedColour, Part, Short
+from kessa_core.documents import Amount, Measures, NamedColour, Part, Short
 from kessa_core.documents.parts import Line
 from kessa_core.influences.part import COLOUR_NEED, EYE, PORTION, Knows
 from kessa_core.quantities import Value
 from kessa_core.readings.displays import Display
 from kessa_core.readings.reader import plain
-from kessa_core.readings.scale import Scale
+from kessa_core.readings.scale import Scale, whole_steps
 from kessa_core.readings.seen import Seen
 
 KNOWN = {
     "strength": Knows("relative", "the titrant’s strength"),
     "portion": PORTION,
     "eye": EYE,
-    "colour-need": COLOUR_NEED,
+    "colour-need": replace(COLOUR_NEED, sizes=(0.5, 25.0)),
 }
 ENDPOINT = Knows("steps", "how far past the end the last addition went")
 ROUNDING = 1 / sqrt(12)
@@ -39,6 +39,9 @@ class Colours(Part):
 
     start_colour: NamedColour
     end_colour: NamedColour
+    absent_below: Amount | None = Field(
+        default=None, description="What the end colour at once, before any titrant, means: below."
+    )
     endpoint: Line = Field(description="When to stop, as the person is told.")
 
 
@@ -51,8 +54,13 @@ class BurettePart(Colours):
     normality_eq_l: float = Field(gt=0, le=20)
     equivalent_weight_mg_meq: float = Field(gt=0, le=1000)
     holds_ml: int = Field(ge=1, le=100)
-    estimate_ml: Figure = Field(description="The finest part that is read, e.g. 0.05.")
+    estimate_ml: Amount = Field(description="The finest part that is read, e.g. 0.05.")
     read_at: Line = "The bottom of the curve, at eye level."
+
+    @model_validator(mode="after")
+    def _parts_fill_it(self) -> "BurettePart":
+        whole_steps(self.estimate_ml, "estimate_ml", holds_ml=str(self.holds_ml))
+        return self
 
 
 class Titrant(Display):
@@ -68,6 +76,7 @@ class Burette(Titrant):
     """Read the burette, titrate, read it again."""
 
     by = "burette"
+    over_says = "The burette ran out"
     words = "burette"
     rising = True
     document = BurettePart
@@ -77,16 +86,16 @@ class Burette(Titrant):
     needs = frozenset({"eye", "strength", "portion"})
 
     def scale(self, slot: str) -> Scale:
-        """Both readings stand on the same glass."""
+        """Both readings stand on the same glass; one that ran out is above its end."""
         p = self.part
-        return Scale.printed(slot, (0, p.holds_ml), p.estimate_ml, "mL", over=False)
+        return Scale.printed(slot, (0, p.holds_ml), p.estimate_ml, "mL", over=slot == "end")
 
     def curve(self, n: float) -> float:
         """mg/L of a volume of titrant."""
         p = self.part
         return mg_l(self.main.figure(n), p.normality_eq_l, p.equivalent_weight_mg_meq, p.portion_ml)
 
-    def position(self, seen: Seen) -> int:
+    def position(self, seen: Seen) -> float:
         """Steps used: the end less the start."""
         return seen.n - seen.slot("start")
 
@@ -100,9 +109,11 @@ class Burette(Titrant):
 
     @cached_property
     def spread(self) -> Any:
-        """Two readings of the glass, each rounded, stand in every volume."""
+        """Two readings of the glass, each by eye and the first rounded, stand in every volume; the
+        last addition goes past the end once."""
         found = super().spread
-        return replace(found, steps=hypot(found.steps, found.steps, ROUNDING))
+        eye = hypot(*(i.sd or 0.0 for i in self.influences if i.of == "eye"))
+        return replace(found, steps=hypot(found.steps, eye, ROUNDING))
 
     @property
     def arithmetic(self) -> str:
@@ -116,11 +127,15 @@ class Burette(Titrant):
 
     def said(self, seen: Seen) -> str:
         """ "12.40 mL (0.60 to 13.00)"."""
+        if seen.kind != "plain":
+            return super().said(seen)
         scale, start = self.main, seen.slot("start")
         return f"{scale.say(seen.n - start)} mL ({scale.say(start)} to {scale.say(seen.n)})"
 
     def working(self, used: Sequence[Seen], blanks: Sequence[Seen], value: Value) -> str:
         """The volumes and what one mL stands for."""
+        if value.qualifier:
+            return super().working(used, blanks, value)
         p = self.part
         one_ml = mg_l(1.0, p.normality_eq_l, p.equivalent_weight_mg_meq, p.portion_ml)
         per_ml = plain(Decimal(repr(round(one_ml, 6))))
@@ -136,7 +151,7 @@ class DigitalTitratorPart(Colours):
     by: Literal["digital-titrator"]
     portion_ml: float = Field(gt=0, le=2000)
     titrant: Short
-    multiplier: Figure = Field(description="Printed for this portion and cartridge, in quotes.")
+    multiplier: Amount = Field(description="Printed for this portion and cartridge, in quotes.")
     most: int = Field(ge=10, le=9999, description="No change here: smaller portion.")
 
 
@@ -144,6 +159,7 @@ class DigitalTitrator(Titrant):
     """Turn the knob until the colour stays, read the counter."""
 
     by = "digital-titrator"
+    carries_on = True
     words = "digital titrator"
     document = DigitalTitratorPart
     step = "one digit of the counter"
@@ -165,10 +181,12 @@ class DigitalTitrator(Titrant):
 
     def working(self, used: Sequence[Seen], blanks: Sequence[Seen], value: Value) -> str:
         """ "131 digits × 0.1 = 13.1 mg/L"."""
-        if value.qualifier:
+        if value.qualifier == ">":
             return f"no change at {self.part.most} digits: {value.text}"
-        said = ", ".join(str(seen.n) for seen in used)
-        taken = f" less blank {blanks[-1].n}" if self.subtract and blanks else ""
+        if value.qualifier:
+            return super().working(used, blanks, value)
+        said = ", ".join(f"{seen.n:g}" for seen in used)
+        taken = f" less blank {blanks[-1].n:g}" if self.subtract and blanks else ""
         mean = "mean " if len(used) > 1 else ""
         return f"{said} digits{taken}: {mean}× {self.part.multiplier} = {value.text}"
 
@@ -179,16 +197,22 @@ class SyringePart(Colours):
     by: Literal["syringe"]
     portion_ml: float = Field(gt=0, le=2000)
     titrant: Short
-    full: Figure = Field(description="What a whole syringe stands for, e.g. 200.")
-    mark: Figure = Field(description="The finest part that is read, e.g. 2.")
+    full: Amount = Field(description="What a whole syringe stands for, e.g. 200.")
+    mark: Amount = Field(description="The finest part that is read, e.g. 2.")
     read_at: Line = "The tip of the plunger, from above."
     refills: int = Field(default=0, ge=0, le=5, description="How often it may be filled again.")
+
+    @model_validator(mode="after")
+    def _marks_fill_it(self) -> "SyringePart":
+        whole_steps(self.mark, "mark", full=self.full)
+        return self
 
 
 class Syringe(Display):
     """Press the plunger until the colour stays, read at its tip."""
 
     by = "syringe"
+    carries_on = True
     words = "syringe"
     document = SyringePart
     step = "one mark of the syringe"
@@ -225,7 +249,7 @@ class Syringe(Display):
         """Refills lengthen the scale."""
         return self._full * (float(self.part.refills) + 0.25)
 
-    def position(self, seen: Seen) -> int:
+    def position(self, seen: Seen) -> float:
         """A refill adds a whole scale."""
         return seen.n + self._full * seen.slot("refills")
 
@@ -244,4 +268,4 @@ class Syringe(Display):
         again = seen.slot("refills")
         text = super().said(seen)
         times = {0: "", 1: f" and one refill of {self.part.full}"}
-        return text + times.get(again, f" and {again} refills of {self.part.full}")
+        return text + times.get(int(again), f" and {again:g} refills of {self.part.full}")

@@ -8,12 +8,13 @@ from collections.abc import Sequence
 from dataclasses import replace
 from decimal import Decimal
 from functools import cached_property
-from math import floor
+from math import floor, inf
 from typing import ClassVar
 
 import numpy as np
 
 from kessa_core.influences.part import EYE, PORTION, Knows
+from kessa_core.quantities import parameter
 from kessa_core.readings.engine import ScaleModel
 from kessa_core.readings.reader import Reader
 from kessa_core.readings.scale import Scale
@@ -61,38 +62,43 @@ class Display(Reader):
     @cached_property
     def model(self) -> ScaleModel:
         """The forward model along the scale, in its own steps."""
-        scale = self.main
-        places = np.linspace(scale.low, scale.high + self.room, KNOTS)
-        if scale.low < 0 < scale.high:
+        first, last = self.reach
+        if self.main.under and first > 0:
+            first = 0
+        places = np.linspace(first, last + self.room, KNOTS)
+        if first < 0 < last:
             places = np.unique(np.append(places, 0.0))
-        knots = [(float(u), self.curve(float(u))) for u in places]
-        return ScaleModel(tuple(_rising(knots)), scale.count, self.spread)
+        knots = _rising([(float(u), self.curve(float(u))) for u in places])
+        if not parameter(self.measures.parameter).signed:
+            knots = _from_zero(knots)
+        return ScaleModel(tuple(knots), last - first + 1, self.spread)
 
     def example(self, position: int) -> Seen:
         """A reading at this position."""
         return Seen(position)
 
-    def position(self, seen: Seen) -> int:
+    def position(self, seen: Seen) -> float:
         """The place on the scale that was seen, in its own steps, from all the slots together."""
         return seen.n
 
     def halves(self, seen: Seen) -> int:
-        """Two for a step of the scale."""
-        return 2 * self.position(seen)
+        """Two for a step of the scale, whole."""
+        return floor(2 * self.position(seen) + 0.5)
 
     def weights(self) -> dict[str, int]:
         """halves() as a sum over the slots."""
         return {self.slots_here[-1]: 2}
 
     def edges(self, seen: Seen) -> tuple[float, float]:
-        """Half a step to both sides; nothing lies below the foot of a scale."""
+        """Half a step to both sides; at an end of the scale that cannot be passed, open."""
         at = self.position(seen)
         if seen.kind == "beyond":
-            return at + 0.5, float("inf")
+            return at + 0.5, inf
         if seen.kind == "below":
-            return float("-inf"), at - 0.5
-        foot = at <= self.main.low and self.main.low >= 0
-        return (float("-inf") if foot else at - 0.5), at + 0.5
+            return -inf, at - 0.5
+        first, last = self.reach
+        low = -inf if at <= first and not self.main.under else at - 0.5
+        return low, inf if at >= last and not self.main.over else at + 0.5
 
     def seen_at(self, u: float) -> Seen:
         """Rounded to the nearest step; above the top it says so."""
@@ -122,3 +128,13 @@ def _rising(knots: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
             continue
         kept.append((u, x))
     return kept
+
+
+def _from_zero(knots: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
+    """Knots from where the value is zero on: nothing below it exists."""
+    kept = [knot for knot in knots if knot[1] >= 0]
+    before = [knot for knot in knots if knot[1] < 0]
+    if not before or not kept or kept[0][1] == 0:
+        return kept
+    (u, x), (v, y) = before[-1], kept[0]
+    return [(u - x * (v - u) / (y - x), 0.0), *kept]

@@ -10,17 +10,28 @@ from decimal import Decimal
 from functools import cached_property
 from typing import Any, ClassVar, Literal
 
+import numpy as np
 from pydantic import Field, model_validator
 
 from kessa_core.chemistry.titration import mg_l
-from kessa_core.documents import Figure, Measures, NamedColour, Part, Short
+from kessa_core.documents import Amount, Measures, NamedColour, Part, Short
 from kessa_core.documents.parts import Line
-from kessa_core.influences.part import COLOUR_NEED, EYE, PORTION, Knows
+from kessa_core.influences.part import (
+    COLOUR_NEED,
+    DILUTION,
+    EYE,
+    PORTION,
+    Influence,
+    Knows,
+    Spread,
+    spread,
+)
 from kessa_core.quantities import Interval, Value
-from kessa_core.quantities.rounding import figure
+from kessa_core.quantities.rounding import figure, rounded
 from kessa_core.readings import seen as counts
 from kessa_core.readings.counting import CountModel
-from kessa_core.readings.reader import CLEAR, Reader, plain
+from kessa_core.readings.lots import DropSize
+from kessa_core.readings.reader import Reader, plain
 from kessa_core.readings.scale import Scale
 from kessa_core.readings.seen import Count, Seen
 
@@ -34,8 +45,11 @@ class DropCountPart(Part):
     normality_eq_l: float = Field(gt=0, le=20, description="Titrant, eq/L.")
     drop_ml: float = Field(gt=0, le=1, description="Volume of one drop, mL.")
     equivalent_weight_mg_meq: float = Field(gt=0, le=1000, description="mg/meq.")
-    factor: Figure = Field(description="What one drop stands for as printed, in quotes.")
+    factor: Amount = Field(description="What one drop stands for as printed, in quotes.")
     most: int = Field(ge=1, le=60, description="No change here: stop.")
+    prints: Literal["middle", "upper-edge"] = Field(
+        default="middle", description="For n drops: (n - ½) × factor, or n × factor."
+    )
     start_colour: NamedColour
     end_colour: NamedColour
     endpoint: Line = Field(description="When the count ends, as the person is told.")
@@ -60,6 +74,7 @@ class DropCountPart(Part):
 
 
 FINER = 3
+HALF = Decimal("0.5")
 
 
 class Counting(Reader):
@@ -92,9 +107,13 @@ class Counting(Reader):
         """The 95 % interval from every determination and what the blanks say."""
         return self.counting.interval(every, blanks)
 
-    def given(self, every: Sequence[Seen], z: float, common: float, count: int) -> Any:
+    def one_sided(self, every: Sequence[Seen], blanks: Sequence[Seen] = ()) -> Interval:
+        """As Reader.one_sided()."""
+        return self.counting.one_sided(every, blanks)
+
+    def given(self, every: Sequence[Seen], z: float, common: float, count: int, slip: float) -> Any:
         """As Reader.given()."""
-        return self.counting.given(every, z, common, count)
+        return self.counting.given(every, z, common, count, slip)
 
     @cached_property
     def counting(self) -> CountModel:
@@ -110,6 +129,11 @@ class Counting(Reader):
         words = f"a portion {FINER} times as large, so that {self.step} is less"
         return words, model.interval([Count(count)] * len(every), blanks)
 
+    @property
+    def scatter_at_foot(self) -> float:
+        """Sd in steps of the first one."""
+        return float(self.counting.scatter(np.zeros(1), np.zeros(1))[0])
+
     def at(self, halves: int) -> float:
         """Half steps times what one step stands for."""
         return halves / 2 * self.counting.factor
@@ -119,14 +143,16 @@ class Counting(Reader):
         """Nothing at all."""
         return 0.0
 
-    def clear(self, number: float) -> float:
-        """A fifth of a step."""
-        return CLEAR * self.counting.factor
-
 
 class DropCount(Counting):
     """Drops of titrant until a colour stays."""
 
+    school = "prints"
+    school_title = "What n drops stand for"
+    schools: ClassVar = {
+        "middle": "n less a half: the middle of the last drop",
+        "upper-edge": "n: the whole last drop counts",
+    }
     by = "drop-count"
     words = "drop count"
     document = DropCountPart
@@ -147,6 +173,10 @@ class DropCount(Counting):
     def arithmetic(self) -> str:
         """N, drop volume, E and portion make the factor."""
         p = self.part
+        if own := self.own_drop:
+            return (
+                f"This bottle’s drop is {own.ml:.4g} mL: {self.factor} {self.measures.unit} a drop"
+            )
         return (
             f"{p.normality_eq_l} eq/L × {p.drop_ml} mL × {p.equivalent_weight_mg_meq} mg/meq"
             f" × 1000 / {p.portion_ml:g} mL = {p.factor} {self.measures.unit} a drop"
@@ -159,39 +189,74 @@ class DropCount(Counting):
             return "a drop count reports mg/L, or drops"
         return ""
 
+    @property
+    def own_drop(self) -> DropSize | None:
+        """This bottle's own drop where it was measured; a figure in drops has no use for it."""
+        return None if self.measures.unit == "drops" else self.lot.drop
+
     @cached_property
     def factor(self) -> Decimal:
-        """What one drop makes in the reported figure."""
-        return Decimal(1) if self.measures.unit == "drops" else Decimal(self.part.factor)
+        """What one drop makes in the reported figure: as printed, or by this bottle's drop."""
+        if self.measures.unit == "drops":
+            return Decimal(1)
+        if own := self.own_drop:
+            decimals = len(self.part.factor.partition(".")[2]) + 1
+            return rounded(self.part.exact * own.ml / self.part.drop_ml, decimals)
+        return Decimal(self.part.factor)
 
     @cached_property
     def counting(self) -> CountModel:
         """The forward model; it computes with the exact factor, not the printed one."""
         exact = 1.0 if self.measures.unit == "drops" else self.part.exact
+        if own := self.own_drop:
+            exact *= own.ml / self.part.drop_ml
         return CountModel(exact, self.part.most, self.spread)
 
+    @cached_property
+    def spread(self) -> Spread:
+        """With a measured drop: its own uncertainty in place of the kit's."""
+        found = self.sized_influences
+        return spread(found, {**self.knows, "dilution": DILUTION})
+
+    @property
+    def sized_influences(self) -> tuple[Influence, ...]:
+        """The influences, the drop's size as it was measured."""
+        own = self.own_drop
+        return tuple(
+            i.model_copy(update={"sd": own.sd}) if own and i.of == "drop-size" else i
+            for i in self.influences
+        )
+
+    @property
+    def less(self) -> Decimal:
+        """What is taken off a count before the factor: half a drop where the middle is printed."""
+        return HALF if self.part.prints == "middle" else Decimal(0)
+
     def number(self, seen: Seen) -> Decimal:
-        """The count times the printed factor."""
-        return Decimal(self.halves(seen)) / 2 * self.factor
+        """The count, less a half where the kit prints the middle, times the printed factor."""
+        return max(Decimal(self.halves(seen)) / 2 - self.less, Decimal(0)) * self.factor
 
     def mean(self, used: Sequence[Seen], blanks: Sequence[Seen] = ()) -> Decimal:
         """The mean count, less the blank's where it is taken off, times the printed factor."""
         return self._count(used, blanks) * self.factor
 
     def _count(self, used: Sequence[Seen], blanks: Sequence[Seen]) -> Decimal:
+        """The mean count as reported; with a subtracted blank the halves cancel."""
         mean = Decimal(sum(self.halves(seen) for seen in used)) / (2 * len(used))
-        if self.subtract and blanks:
-            mean -= Decimal(self.halves(blanks[-1])) / 2
-        return max(mean, Decimal(0))
+        less = Decimal(self.halves(blanks[-1])) / 2 if self.takes_off(blanks) else self.less
+        return max(mean - less, Decimal(0))
+
+    def takes_off(self, blanks: Sequence[Seen]) -> bool:
+        """Whether the blank's drops are taken off."""
+        return bool(self.subtract and blanks)
 
     def bound(self, seen: Seen, blanks: Sequence[Seen] = ()) -> Value:
         """The bound kept when nothing changed at the maximum count."""
-        number = float(seen.n * self.factor)
+        number = float(int(seen.n) * self.factor)
         interval = self.interval([seen], blanks)
         decimals = self.measures.decimals
         return Value(
-            self.measures.quantity, number, decimals, interval, ">", self.words,
-            clear=self.clear(number),
+            self.measures.quantity, number, decimals, interval, ">", self.words
         )  # fmt: skip
 
     def working(self, used: Sequence[Seen], blanks: Sequence[Seen], value: Value) -> str:
@@ -199,22 +264,25 @@ class DropCount(Counting):
         if value.qualifier == ">":
             return f"no change at {used[-1].n} drops: {used[-1].n} × {self.factor}, so {value.text}"
         said = ", ".join(plain(Decimal(self.halves(seen)) / 2) for seen in used)
-        final = plain(self._count(used, blanks))
-        if self.subtract and blanks:
-            taken = plain(Decimal(self.halves(blanks[-1])) / 2)
-            final = f"{plain(self._count(used, ()))} less blank {taken} = {final}"
-        word = "mean " if len(used) > 1 else ""
+        mean = Decimal(sum(self.halves(seen) for seen in used)) / (2 * len(used))
+        count = f"mean {plain(mean)}" if len(used) > 1 else plain(mean)
+        if self.takes_off(blanks):
+            count += f" less blank {plain(Decimal(self.halves(blanks[-1])) / 2)}"
+        elif self.less:
+            count += " − ½"
         if self.measures.unit == "drops":
-            return f"{said} drops: {word}{final}"
-        return f"{said} drops: {word}{final} × {self.factor} = {value.text}"
+            return f"{said} drops: {count} = {value.text}"
+        left = f"({count})" if " " in count.removeprefix("mean ") else count
+        return f"{said} drops: {left} × {self.factor} = {value.text}"
 
     def apart(self, value: Value, blanks: Sequence[Seen]) -> str:
-        """One sentence when the reported figure lies outside its own interval."""
-        if value.lies_in_its_range:
+        """One sentence when the reported figure does not lie in the middle of its interval by a
+        choice of what is counted."""
+        if value.lies_in_the_middle or (self.part.prints == "middle" and value.lies_in_its_range):
             return ""
-        if blanks and not self.subtract:
-            return (
-                "The interval lies lower than the reported figure: the colour itself takes titrant "
-                f"(the blank took {self.said(blanks[-1])}), and this method does not take that off."
-            )
-        return "The kit reports the upper edge of the last drop; the truth lies below it."
+        if self.part.prints == "upper-edge":
+            return "The kit counts the whole last drop, so the true value is a little lower."
+        return (
+            "The colour itself takes titrant and the blank is not subtracted, so the true value is "
+            "a little lower."
+        )

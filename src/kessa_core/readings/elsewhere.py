@@ -8,7 +8,7 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
-from kessa_core.documents import Figure, Part, Short
+from kessa_core.documents import Amount, Part, Short
 from kessa_core.influences.part import Knows
 from kessa_core.quantities import Interval, Value
 from kessa_core.readings.displays import Display
@@ -26,8 +26,8 @@ class ElsewherePart(Part):
     by: Literal["elsewhere"]
     source: Short = Field(description="A laboratory's certificate, a fixed instrument.")
     decimals: int = Field(ge=0, le=6)
-    high: Figure
-    reporting_limit: Figure = Field(description='Below it the certificate says "<".')
+    high: Amount
+    reporting_limit: Amount = Field(description='Below it the certificate says "<".')
 
 
 class Elsewhere(Display):
@@ -70,7 +70,7 @@ class Elsewhere(Display):
         limit = float(Decimal(self.part.reporting_limit))
         return Value(
             self.measures.quantity, limit, self.measures.decimals, Interval(0.0, limit), "<",
-            self.words, clear=self.clear(limit),
+            self.words,
         )  # fmt: skip
 
     def said(self, seen: Seen) -> str:

@@ -15,7 +15,7 @@ from math import inf
 import numpy as np
 from scipy.special import ndtr
 
-from kessa_core.influences import SLIP
+from kessa_core.influences import END, FAVOURABLE, LEVEL, SLIP
 from kessa_core.influences import credible as c
 from kessa_core.influences.credible import Floats
 from kessa_core.influences.part import Spread
@@ -30,14 +30,15 @@ WINDOW = 8
 class ScaleModel:
     """The forward model of a scale. knots: (u, x), both ascending; straight lines between.
 
-    steps: how many different readings there are (a slip may be any). wide: steps between the
-    edges of one reading, for how finely the grid has to be.
+    steps: how many different readings there are (a slip may be any). fit: (u, sd in steps) of the
+    doubt of an own calibration line, which all determinations share.
     """
 
     knots: tuple[tuple[float, float], ...]
     steps: int
     spread: Spread
-    foot: bool = True
+    fit: tuple[tuple[float, float], ...] = ()
+    slip: float = SLIP
 
     @cached_property
     def ends(self) -> Edges:
@@ -89,19 +90,52 @@ class ScaleModel:
         """Sd in steps of what all determinations share at *u*."""
         s = self.spread
         found: Floats = np.hypot(s.shared_steps, s.shared_relative() * self.relative(u))
+        if self.fit:
+            places, sizes = np.array(self.fit).T
+            found = np.hypot(found, np.interp(u, places, sizes))
         return found
 
     def seen(self, edges: Edges, u: Floats, shift: Floats | float, sd: Floats) -> Floats:
         """P(what was seen lies between *edges* | truth at *u*), slips included."""
         low, high = edges
         chance: Floats = ndtr((high - u - shift) / sd) - ndtr((low - u - shift) / sd)
-        return (1 - SLIP) * chance + SLIP / self.steps
+        return (1 - self.slip) * chance + self.slip / self.steps
 
     def interval(
         self, readings: Sequence[Edges], blanks: Sequence[Edges] = ()
     ) -> tuple[float, float]:
         """The 95 % interval of the value."""
         return _interval(self, tuple(readings), tuple(blanks))
+
+    def one_sided(
+        self, readings: Sequence[Edges], blanks: Sequence[Edges] = ()
+    ) -> tuple[float, float]:
+        """The truths for which readings at least this high, and at least this low, are just rare
+        enough for a verdict (kessa_core.influences.FAVOURABLE)."""
+        return _one_sided(self, tuple(readings), tuple(blanks))
+
+    def tail(
+        self, readings: Sequence[Edges], blanks: Sequence[Edges], grid: Floats, above: bool
+    ) -> Floats:
+        """P(readings at least this high (*above*), or this low | truth at each place of *grid*).
+
+        Determinations are compared by the order statistic of the middle one.
+        """
+        edge = c.middle_edge([one[0 if above else 1] for one in readings], above)
+        sd, wide = self.scatter(grid), self.shared(grid)
+        offsets, weights = self._offsets(blanks)
+        alone = len(readings) == 1
+        nodes, shares = (np.zeros(1), np.ones(1)) if alone else self._nodes(grid, sd, wide)
+        spread = np.hypot(sd, wide) if alone else sd
+        low, high = self.ends
+        wild = min(max((high - edge if above else edge - low) / (high - low), 0.0), 1.0)
+        total = np.zeros_like(grid)
+        for offset, weight in zip(offsets, weights, strict=True):
+            at = grid[None, :] + nodes[:, None] * wide[None, :] + offset
+            far = (at - edge) / spread[None, :]
+            chance = (1 - self.slip) * ndtr(far if above else -far) + self.slip * wild
+            total = total + weight * (shares @ c.majority(chance, len(readings)))
+        return total
 
     def bound(self, edge: float, blanks: Sequence[Edges] = (), below: bool = False) -> float:
         """The bound that a reading beyond (or *below*) *edge* leaves."""
@@ -124,11 +158,13 @@ class ScaleModel:
             together = together + weight * (shares @ chance)
         return Density(grid, together)
 
-    def given(self, readings: Sequence[Edges], z: float, common: float, count: int) -> Floats:
+    def given(
+        self, readings: Sequence[Edges], z: float, common: float, count: int, slip: float
+    ) -> Floats:
         """*count* values that stand for the truth where a shared influence of relative sd
-        *common* has the size *z* sd."""
+        *common* has the size *z* sd, with this probability of a slip."""
         left = replace(self.spread, shared=(("rest", _rest(self.spread, common)),))
-        freed = replace(self, spread=left)
+        freed = replace(self, spread=left, slip=slip)
         found = freed.density(readings)
         moved = found.grid - z * common * self.relative(found.grid)
         return self.x_of(c.points(moved, found.chance, count))
@@ -179,18 +215,33 @@ def _interval(
 ) -> tuple[float, float]:
     """ScaleModel.interval(), kept: every place with this method asks for the same ones."""
     found = model.density(readings, blanks)
-    low, high = c.interval(found.grid, found.chance, model.foot)
+    low_end, high_end = (np.array([end]) for end in model.ends)
+    from_low = bool(model.tail(readings, blanks, low_end, True)[0] >= END)
+    to_high = bool(model.tail(readings, blanks, high_end, False)[0] >= END)
+    low, high = c.two_sided(found.grid, found.chance, from_low, to_high)
+    return float(model.x_of(low)), float(model.x_of(high))
+
+
+@lru_cache(maxsize=8192)
+def _one_sided(
+    model: ScaleModel, readings: tuple[Edges, ...], blanks: tuple[Edges, ...]
+) -> tuple[float, float]:
+    """ScaleModel.one_sided(), kept."""
+    grid = model._grid(readings)
+    low = c.crossing(grid, model.tail(readings, blanks, grid, True), FAVOURABLE, rising=True)
+    high = c.crossing(grid, model.tail(readings, blanks, grid, False), FAVOURABLE, rising=False)
     return float(model.x_of(low)), float(model.x_of(high))
 
 
 @lru_cache(maxsize=1024)
 def _bound(model: ScaleModel, edge: float, blanks: tuple[Edges, ...], below: bool) -> float:
+    """The smallest value (*below*: the largest) at which this reading still has 5 %."""
     grid = model._even
     sd = np.hypot(model.scatter(grid), model.shared(grid))
     offsets, weights = model._offsets(blanks)
-    chance = sum(
-        weight * ndtr((grid + offset - edge) / sd)
-        for offset, weight in zip(offsets, weights, strict=True)
-    )
-    found = c.upper_bound(grid, 1 - chance) if below else c.lower_bound(grid, np.asarray(chance))
+    chance = np.zeros_like(grid)
+    for offset, weight in zip(offsets, weights, strict=True):
+        chance = chance + weight * ndtr((grid + offset - edge) / sd)
+    rare = 1 - LEVEL
+    found = c.crossing(grid, 1 - chance if below else chance, rare, rising=not below)
     return float(model.x_of(found))

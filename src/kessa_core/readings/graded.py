@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from decimal import Decimal
 from functools import cached_property
-from math import floor, inf
+from math import ceil, floor, inf
 from typing import ClassVar, Literal
 
 from pydantic import Field
@@ -12,7 +12,7 @@ from pydantic import Field
 from kessa_core.documents import NamedColour, Part, Short
 from kessa_core.documents.parts import Line
 from kessa_core.influences.part import Knows
-from kessa_core.quantities import Interval, Value
+from kessa_core.quantities import Value
 from kessa_core.readings.engine import ScaleModel
 from kessa_core.readings.reader import Reader
 from kessa_core.readings.scale import Scale
@@ -64,22 +64,22 @@ class Graded(Reader):
 
     def number(self, seen: Seen) -> Decimal:
         """The degree's number."""
-        return Decimal(seen.n)
+        return Decimal(int(seen.n))
 
     @cached_property
     def model(self) -> ScaleModel:
         """Degrees are even steps; what lies between two of them is called the nearer."""
         last = float(len(self.part.degrees) - 1)
-        knots = ((-0.5, -0.5), (last + 0.5, last + 0.5))
-        return ScaleModel(knots, len(self.part.degrees), self.spread, foot=False)
+        knots = ((0.0, 0.0), (last, last))
+        return ScaleModel(knots, len(self.part.degrees), self.spread)
 
     def value(
         self, used: Sequence[Seen], every: Sequence[Seen], blanks: Sequence[Seen] = ()
     ) -> Value:
         """The degree, said by its word."""
         found = super().value(used, every, blanks)
+        words = [degree.word for degree in self.part.degrees]
         low, high = found.interval.low or 0.0, found.interval.high or 0.0
-        last = len(self.part.degrees) - 1
-        kept = Interval(min(max(low, 0.0), last), min(max(high, 0.0), last))
-        word = self.part.degrees[min(round(found.number), last)].word
-        return replace(found, interval=kept, said=word)
+        ends = words[floor(low + 0.5)], words[ceil(high - 0.5)]
+        between = ends[0] if ends[0] == ends[1] else f"{ends[0]} to {ends[1]}"
+        return replace(found, said=words[round(found.number)], said_range=between)

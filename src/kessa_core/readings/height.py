@@ -11,11 +11,11 @@ from typing import ClassVar, Literal
 
 from pydantic import Field, model_validator
 
-from kessa_core.documents import Figure, Part, Short
+from kessa_core.documents import Amount, Figure, Part, Short
 from kessa_core.influences.part import EYE, Knows
 from kessa_core.quantities import Value
 from kessa_core.readings.displays import Display
-from kessa_core.readings.scale import Scale
+from kessa_core.readings.scale import Scale, whole_steps
 from kessa_core.readings.seen import Seen
 
 
@@ -31,8 +31,9 @@ class StripHeightPart(Part):
 
     by: Literal["strip-height"]
     scale_unit: Short = Field(description="The strip's own unit, kept beside the value.")
-    high: Figure = Field(description="The top of the strip's scale.")
-    mark: Figure = Field(description="The finest part that is read.")
+    low: Figure = Field(default="0", description="The foot of its scale; below it: <.")
+    high: Amount = Field(description="The top of the strip's scale.")
+    mark: Amount = Field(description="The finest part that is read.")
     rule: Literal["closest-row", "interpolate"]
     example: tuple[Row, ...] = Field(
         min_length=3, max_length=80, description="A table to work with until the lot's is entered."
@@ -43,6 +44,7 @@ class StripHeightPart(Part):
         for a, b in pairwise(self.example):
             if float(b.read) <= float(a.read) or float(b.value) <= float(a.value):
                 raise ValueError("example must rise from row to row")
+        whole_steps(self.mark, "mark", low=self.low, high=self.high)
         return self
 
 
@@ -73,12 +75,13 @@ class StripHeight(Display):
     def scale(self, slot: str) -> Scale:
         """The strip's own scale; a colour at its top is above it."""
         p = self.part
-        return Scale.printed(slot, (0, p.high), p.mark, p.scale_unit, over=True)
+        ends = (p.low, p.high)
+        return Scale.printed(slot, ends, p.mark, p.scale_unit, over=True, under=float(p.low) > 0)
 
     def curve(self, n: float) -> float:
-        """Along the table, straight between rows, on beyond its last one."""
+        """Along the table from nothing on, straight between rows, on beyond its last one."""
         at = self.main.figure(n)
-        rows = self.table
+        rows = self.table if self.table[0][0] == 0 else ((0.0, 0.0), *self.table)
         after = next((i for i, row in enumerate(rows) if at <= row[0]), len(rows) - 1)
         (a, x), (b, y) = rows[max(after, 1) - 1], rows[max(after, 1)]
         return max(x + (y - x) * (at - a) / (b - a), 0.0)

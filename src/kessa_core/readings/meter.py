@@ -12,10 +12,11 @@ from typing import Any, ClassVar, Literal
 from pydantic import Field, model_validator
 
 from kessa_core.chemistry.conductivity import ALPHA_PER_C, at_25
-from kessa_core.documents import Measures, Part, Short
+from kessa_core.documents import Amount, Measures, Part, Short
 from kessa_core.documents.parts import Signed
+from kessa_core.errors import CoreError
 from kessa_core.influences.part import Knows
-from kessa_core.quantities import Value, units
+from kessa_core.quantities import Value, conversion, units
 from kessa_core.quantities.rounding import figure
 from kessa_core.readings.displays import CALIBRATION, NOISE, ZERO, Display
 from kessa_core.readings.scale import Range, Scale
@@ -29,6 +30,12 @@ class DisplayRange(Part):
     decimals: int = Field(ge=0, le=4)
     low: Signed = "0"
     high: Signed
+
+    @model_validator(mode="after")
+    def _rising(self) -> "DisplayRange":
+        if float(self.low) >= float(self.high):
+            raise ValueError("low must lie below high")
+        return self
 
 
 class MeterPart(Part):
@@ -59,13 +66,20 @@ class SensorPart(Part):
     instrument: Short
     sensor: Short = Field(description="What is used up in each determination.")
     decimals: int = Field(ge=0, le=4)
-    high: Signed
+    high: Amount
 
 
 def _step(one: DisplayRange) -> Decimal:
     """The finest step of a range in the first range's family of units."""
     factor = units.convert(1.0, one.unit, "µS/cm") if "S/cm" in one.unit else 1.0
     return Decimal(repr(factor)) * Decimal(1).scaleb(-one.decimals)
+
+
+def _shown_line(unit: str, measures: Measures) -> tuple[float, float]:
+    """Factor and shift from the display's unit to the reported one."""
+    return conversion.line(
+        measures.parameter, (measures.basis, unit), (measures.basis, measures.unit)
+    )
 
 
 class Meter(Display):
@@ -89,7 +103,9 @@ class Meter(Display):
         conducts = measures.parameter == "conductivity"
         if conducts == (part.compensated_to == "not-needed"):
             return "compensated_to is given when, and only when, conductivity is measured"
-        if not units.same_kind(part.ranges[0].unit, measures.unit):
+        try:
+            _shown_line(part.ranges[0].unit, measures)
+        except CoreError:
             return "the display's unit does not measure what is reported"
         return ""
 
@@ -127,15 +143,11 @@ class Meter(Display):
         shown = n / 10.0**self._finest.decimals
         if self.part.compensated_to == "20":
             shown = at_25(shown, 20.0, self.part.alpha_per_c)
-        if self._finest.unit != self.measures.unit:
-            shown = units.convert(shown, self._finest.unit, self.measures.unit)
-        return shown
+        factor, shift = _shown_line(self._finest.unit, self.measures)
+        return shown * factor + shift
 
-    def position(self, seen: Seen) -> int:
-        """The place on the display; the mean of three, and 25 °C, come in number()."""
-        return round(self._place(seen))
-
-    def _place(self, seen: Seen) -> float:
+    def position(self, seen: Seen) -> float:
+        """The place on the display: the mean of three, at 25 °C where that is computed."""
         every = [seen.n]
         if self.part.take == "mean":
             every += [seen.slot("first", seen.n), seen.slot("second", seen.n)]
@@ -144,10 +156,6 @@ class Meter(Display):
             return at_25(mean, seen.slot("temperature", 250) / 10, self.part.alpha_per_c)
         return mean
 
-    def halves(self, seen: Seen) -> int:
-        """Two for a digit, after compensation."""
-        return round(2 * self._place(seen))
-
     def weights(self) -> dict[str, int]:
         """A sum of the slots only where nothing is computed between them."""
         plainly = self.part.compensated_to != "none" and self.part.take == "stable"
@@ -155,23 +163,19 @@ class Meter(Display):
 
     def edges(self, seen: Seen) -> tuple[float, float]:
         """Half a digit to both sides of where it stands."""
-        at = self._place(seen)
+        at = self.position(seen)
         if seen.kind == "beyond":
             return at + 0.5, float("inf")
         digit = self._digit(seen.n) / 2
         foot = at <= self.main.low and self.main.low >= 0
         return (float("-inf") if foot else at - digit), at + digit
 
-    def _digit(self, n: int) -> int:
+    def _digit(self, n: float) -> int:
         """One digit of the range that shows *n*, in the finest steps."""
         for one in self.main.ranges:
             if n <= one.high * 10**one.zeros:
                 return int(10**one.zeros)
         return 1
-
-    def number(self, seen: Seen) -> Decimal:
-        """The figure of the display, at 25 °C where that is asked."""
-        return Decimal(repr(round(self.curve(self._place(seen)), 9)))
 
     def said(self, seen: Seen) -> str:
         """What the display showed, in its own unit, and the temperature beside it."""
@@ -180,9 +184,16 @@ class Meter(Display):
             beside = f" at {self.scale('temperature').say(seen.slot('temperature'))} °C"
         for one in self.main.ranges:
             if seen.kind == "plain" and seen.n <= one.high * 10**one.zeros:
-                shown = Scale("", 0, 0, one.decimals).say(seen.n // 10**one.zeros)
+                shown = Scale("", 0, 0, one.decimals).say(seen.n / 10**one.zeros)
                 return f"{shown} {one.unit}{beside}"
-        return super().said(seen) + beside
+        return self._displays(seen) + beside
+
+    def _displays(self, seen: Seen) -> str:
+        """The readings of one determination: one, or the three whose mean is taken."""
+        if self.part.take != "mean" or seen.kind != "plain":
+            return super().said(seen)
+        three = (seen.slot("first", seen.n), seen.slot("second", seen.n), seen.n)
+        return ", ".join(self.main.say(n) for n in three) + f" {self.main.unit}"
 
     def working(self, used: Sequence[Seen], blanks: Sequence[Seen], value: Value) -> str:
         """What was shown, and what was computed from it."""
@@ -193,6 +204,8 @@ class Meter(Display):
             return f"{said}, shown as at 20 °C: ÷ (1 − {alpha} × 5) = {value.text} at 25 °C"
         if to == "none":
             return f"{said}, not compensated: ÷ (1 + {alpha} × (t − 25)) = {value.text} at 25 °C"
+        if self.part.take == "mean" and not value.qualifier:
+            return f"mean of {said} = {value.text}"
         return super().working(used, blanks, value)
 
 

@@ -5,28 +5,35 @@ printed in the document, or the instrument's own, fitted from its standards (Lot
 """
 
 from collections.abc import Sequence
+from dataclasses import replace
 from decimal import Decimal
 from functools import cached_property
+from math import log
 from typing import Any, ClassVar, Literal
 
+import numpy as np
 from pydantic import Field, model_validator
 
 from kessa_core.chemistry.photometry import absorbance
-from kessa_core.documents import Figure, Measures, Part, Short, Signed
-from kessa_core.influences.part import PORTION
-from kessa_core.quality.calibration import fit
+from kessa_core.documents import Amount, Measures, Part, Short, Signed
+from kessa_core.influences.part import DILUTION, PORTION, spread
+from kessa_core.quality.calibration import Line, calibration_line
 from kessa_core.quantities import Value
 from kessa_core.quantities.rounding import figure
 from kessa_core.readings.displays import CALIBRATION, NOISE, ZERO, Display
+from kessa_core.readings.engine import ScaleModel
 from kessa_core.readings.scale import Scale
 from kessa_core.readings.seen import Seen
+
+FIT_PLACES = 25
+"""Places along the display at which the doubt of an own line is worked out."""
 
 
 class CalibrationLine(Part):
     """A = intercept + slope c, for the cell that the method uses."""
 
     intercept: Signed
-    slope: Figure = Field(description="Absorbance for each mg/L.")
+    slope: Amount = Field(description="Absorbance for each mg/L.")
 
 
 class PhotometerPart(Part):
@@ -36,15 +43,22 @@ class PhotometerPart(Part):
     instrument: Short
     shows: Literal["concentration", "absorbance", "transmittance"] = "concentration"
     decimals: int = Field(ge=0, le=4, description="Decimals of the display.")
-    high: Figure = Field(description="The top of the range, as the display shows it.")
+    high: Amount = Field(description="The top of the range, as the display shows it.")
     cell_mm: int = Field(ge=1, le=100, description="Path length of the cell.")
     zero: Literal["sample", "reagent-blank"] = Field(
         description="Zeroed with each untreated sample, or once with a reagent blank."
     )
     line: CalibrationLine | None = None
+    darkest: Amount | None = Field(
+        default=None, description="transmittance: the darkest reading that is still used, in % T."
+    )
 
     @model_validator(mode="after")
     def _has_a_line(self) -> "PhotometerPart":
+        if self.darkest is not None and (
+            self.shows != "transmittance" or not 0 < float(self.darkest) < float(self.high)
+        ):
+            raise ValueError("darkest is a transmittance above 0 and below high")
         if (self.shows == "concentration") == (self.line is not None):
             raise ValueError("line is given when, and only when, the display shows no mg/L")
         return self
@@ -76,23 +90,64 @@ class Photometer(Display):
         p = self.part
         unit = {"concentration": self.measures.unit, "absorbance": "A", "transmittance": "% T"}
         high = int(Decimal(p.high).scaleb(p.decimals))
-        low = 1 if p.shows == "transmittance" else 0
-        return Scale(slot, low, high, p.decimals, unit[p.shows], over=True, under=False)
+        low = int(Decimal(p.darkest or 1).scaleb(p.decimals)) if self.turned else 0
+        over_at = low if self.turned else None
+        return Scale(slot, low, high, p.decimals, unit[p.shows], over=True, over_at=over_at)
+
+    @property
+    def turned(self) -> bool:
+        """Whether the display falls as the concentration rises."""
+        return bool(self.part.shows == "transmittance")
 
     @cached_property
     def line(self) -> tuple[float, float]:
         """Intercept and slope: the instrument's own where its standards are on file."""
-        if self.lot.table:
-            own = fit([c for c, _ in self.lot.table], [a for _, a in self.lot.table])
+        if own := self.own_line:
             return own.intercept, own.slope
         return float(self.part.line.intercept), float(self.part.line.slope)
+
+    @cached_property
+    def own_line(self) -> Line | None:
+        """The instrument's own line; None where no standards of it are on file.
+
+        Raises NotANumber where the standards make no line that can be read backwards.
+        """
+        return calibration_line(self.lot.table) if self.lot.table else None
+
+    @cached_property
+    def spread(self) -> Any:
+        """With an own line: the doubt of its fit in place of the maker's calibration."""
+        found = super().spread
+        if self.own_line is None:
+            return found
+        kept = tuple(i for i in self.influences if i.of != "calibration")
+        return spread(kept, {**self.knows, "dilution": DILUTION})
+
+    @cached_property
+    def model(self) -> ScaleModel:
+        """With an own line: the doubt of its fit, wider away from the middle of the standards."""
+        found = super().model
+        if not (own := self.own_line) or self.part.shows == "concentration":
+            return found
+        places = np.linspace(*found.ends, FIT_PLACES)
+        step = 10.0**-self.part.decimals
+        wide = []
+        for u in places:
+            shown = float(u) * step
+            if self.turned:
+                percent = max((self.main.high - float(u)) * step, step)
+                shown, a_step = absorbance(percent), step / (percent * log(10))
+            else:
+                a_step = step
+            wide.append((float(u), own.sd_of_line(shown) / a_step))
+        return replace(found, fit=tuple(wide))
 
     def curve(self, n: float) -> float:
         """mg/L of a place on the display; a transmittance counts down from its top."""
         p = self.part
         if p.shows == "concentration":
             return self.main.figure(n)
-        if p.shows == "transmittance":
+        if self.turned:
             shown = max((self.main.high - n) / 10.0**p.decimals, 1e-3)
             seen = absorbance(shown)
         else:
@@ -103,27 +158,26 @@ class Photometer(Display):
     @property
     def reach(self) -> tuple[int, int]:
         """A transmittance begins at its clear end."""
-        if self.part.shows == "transmittance":
+        if self.turned:
             return 0, self.main.high - self.main.low
         return super().reach
 
     def example(self, position: int) -> Seen:
         """A reading at this position."""
-        turned = self.part.shows == "transmittance"
-        return Seen(self.main.high - position if turned else position)
+        return Seen(self.main.high - position if self.turned else position)
 
     @property
     def room(self) -> float:
         """A transmittance cannot go below nothing."""
-        return 0.0 if self.part.shows == "transmittance" else super().room
+        return 0.9 * self.main.low if self.turned else super().room
 
-    def position(self, seen: Seen) -> int:
+    def position(self, seen: Seen) -> float:
         """Steps from the clear end of the display."""
-        return self.main.high - seen.n if self.part.shows == "transmittance" else seen.n
+        return self.main.high - seen.n if self.turned else seen.n
 
     def weights(self) -> dict[str, int]:
         """A transmittance falls as the concentration rises."""
-        return {"reading": -2 if self.part.shows == "transmittance" else 2}
+        return {"reading": -2 if self.turned else 2}
 
     def number(self, seen: Seen) -> Decimal:
         """Read backwards from the line; never below zero."""
@@ -136,5 +190,5 @@ class Photometer(Display):
         if self.part.shows == "concentration" or value.qualifier:
             return super().working(used, blanks, value)
         a, b = self.line
-        whose = "own line" if self.lot.table else "the maker’s line"
+        whose = "own line" if self.own_line else "the maker’s line"
         return f"{said}, by {whose} A = {figure(a, 4)} + {figure(b, 4)} c: {value.text}"

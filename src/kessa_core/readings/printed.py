@@ -2,12 +2,12 @@
 
 from typing import ClassVar, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
-from kessa_core.documents import Figure, Part, Signed
+from kessa_core.documents import Amount, Line, Part, Signed
 from kessa_core.influences.part import EYE, Knows
 from kessa_core.readings.displays import Display
-from kessa_core.readings.scale import Scale
+from kessa_core.readings.scale import Scale, whole_steps
 
 
 class PrintedScalePart(Part):
@@ -17,9 +17,16 @@ class PrintedScalePart(Part):
     device: Literal["refractometer", "thermometer"]
     low: Signed
     high: Signed
-    mark: Figure = Field(description="From one printed mark to the next.")
-    estimate: Figure = Field(description="The finest part that is read between marks.")
-    read_at: str = Field(max_length=120, description="What is read: the edge, the thread's end.")
+    mark: Amount = Field(description="From one printed mark to the next.")
+    estimate: Amount = Field(description="The finest part that is read between marks.")
+    read_at: Line = Field(description="What is read: the edge, the thread's end.")
+
+    @model_validator(mode="after")
+    def _parts_fill_it(self) -> "PrintedScalePart":
+        if float(self.low) >= float(self.high):
+            raise ValueError("low must lie below high")
+        whole_steps(self.estimate, "estimate", low=self.low, high=self.high, mark=self.mark)
+        return self
 
 
 class PrintedScale(Display):

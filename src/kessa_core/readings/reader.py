@@ -5,7 +5,7 @@ it differ from the truth. A principle is one subclass in a module of its own;
 `docs/METHOD-FORMAT.md` says which other places a new one touches.
 """
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from functools import cached_property
@@ -13,11 +13,14 @@ from itertools import pairwise
 from math import floor, inf
 from typing import Any, ClassVar
 
+import numpy as np
+
 from kessa_core.documents import Measures, Part
-from kessa_core.influences.part import DILUTION, Influence, Knows, spread
+from kessa_core.influences.part import DILUTION, LOTS, Influence, Knows, spread
 from kessa_core.quantities import Interval, Value
 from kessa_core.quantities.rounding import figure
 from kessa_core.readings.engine import Edges, ScaleModel
+from kessa_core.readings.lots import NO_LOTS, Lot, Lots
 from kessa_core.readings.scale import Scale
 from kessa_core.readings.seen import Seen
 
@@ -27,24 +30,6 @@ KNOWN = 0.01
 """Relative sd that is left of what is shared once a standard has shown it."""
 KNOWN_STEPS = 0.4
 """Share that a standard leaves of a shift on the scale."""
-CLEAR = 0.2
-"""Steps that an interval stays clear of a limit before a verdict: see docs/science/interval.md."""
-
-
-@dataclass(frozen=True)
-class Lot:
-    """What a lot's own leaflet prints: its number, and a table of (reading, value) if any."""
-
-    number: str = ""
-    table: tuple[tuple[float, float], ...] = ()
-
-    @classmethod
-    def noted(cls, number: str, rows: Iterable[Sequence[float | str]]) -> "Lot":
-        """A lot with its rows as they are stored: pairs of figures or of their text."""
-        return cls(number, tuple((float(reading), float(value)) for reading, value in rows))
-
-
-NO_LOT = Lot()
 
 
 @dataclass(frozen=True)
@@ -55,7 +40,7 @@ class Reader:
     measures: Measures
     influences: tuple[Influence, ...]
     subtract: bool = False
-    lot: Lot = NO_LOT
+    lots: Lots = NO_LOTS
 
     by: ClassVar[str]
     words: ClassVar[str]
@@ -71,9 +56,20 @@ class Reader:
     under_says: ClassVar[str] = "Below the foot"
     over_anywhere: ClassVar[bool] = False
     rising: ClassVar[bool] = False
+    carries_on: ClassVar[bool] = False
     school: ClassVar[str] = ""
     school_title: ClassVar[str] = ""
     schools: ClassVar[Mapping[str, str]] = {}
+
+    @property
+    def reagent(self) -> str:
+        """The reagent whose lot this reading rests on; empty where none does."""
+        return next((i.whose for i in self.influences if i.key in LOTS and i.whose), "")
+
+    @property
+    def lot(self) -> Lot:
+        """The lot in use of that reagent."""
+        return self.lots.of(self.reagent)
 
     @classmethod
     def misfit(cls, part: Any, measures: Measures) -> str:
@@ -89,7 +85,7 @@ class Reader:
         """The scale of one slot."""
         raise NotImplementedError
 
-    def out_of_order(self, places: Mapping[str, int]) -> str:
+    def out_of_order(self, places: Mapping[str, float]) -> str:
         """Why these readings of one determination cannot belong together; else nothing."""
         read = [places[slot] for slot in self.slots_here if slot in places]
         falls = self.rising and any(b < a for a, b in pairwise(read))
@@ -98,8 +94,8 @@ class Reader:
     # What was seen, as whole numbers and in words.
 
     def halves(self, seen: Seen) -> int:
-        """What was seen in half steps: what agreement and tables go by."""
-        return 2 * seen.n
+        """What was seen in half steps, whole: what agreement and tables go by."""
+        return floor(2 * seen.n + 0.5)
 
     def weights(self) -> dict[str, int]:
         """halves() as a sum: what one step of each slot adds."""
@@ -152,6 +148,12 @@ class Reader:
         return float(self.model.x_of(self.model.ends[0]))
 
     @property
+    def scatter_at_foot(self) -> float:
+        """Sd in steps of one determination where the scale begins."""
+        low = np.array([max(self.model.ends[0], 0.0)])
+        return float(self.model.scatter(low)[0])
+
+    @property
     def arithmetic(self) -> str:
         """What one step stands for and where that comes from, in one line; empty without one."""
         return ""
@@ -167,6 +169,8 @@ class Reader:
         self, used: Sequence[Seen], every: Sequence[Seen], blanks: Sequence[Seen] = ()
     ) -> Value:
         """The reported value of the determinations *used*; the interval knows *every* one."""
+        if any(seen.kind == "absent" for seen in used):
+            return self.absent()
         outside = next((s for s in used if s.kind in ("beyond", "below")), None)
         if outside:
             return self.bound(outside, blanks)
@@ -178,13 +182,27 @@ class Reader:
             self.interval(every, blanks),
             how=self.words,
             rounding=self.measures.rounding,
-            clear=self.clear(float(mean)),
+            one_sided=self.one_sided(every, blanks),
         )
         kept = [found for seen in used if (found := self.bracket(seen))]
         if len(kept) == len(used):
             ends = min(low for low, _ in kept), max(high for _, high in kept)
             value = replace(value, bracket=ends if ends[0] < ends[1] else None)
         return value
+
+    @property
+    def absent_below(self) -> str:
+        """What the end colour before the first step means: below this; empty where it cannot be
+        said."""
+        return getattr(self.part, "absent_below", None) or ""
+
+    def absent(self) -> Value:
+        """There is none: below the method's bound."""
+        bound = float(self.absent_below)
+        return Value(
+            self.measures.quantity, bound, self.measures.decimals, Interval(0.0, bound), "<",
+            self.words, said=f"absent, < {self.absent_below}",
+        )  # fmt: skip
 
     def mean(self, used: Sequence[Seen], blanks: Sequence[Seen] = ()) -> Decimal:
         """The mean of what the determinations report, less the blank where it is taken off."""
@@ -198,15 +216,13 @@ class Reader:
         below = seen.kind == "below"
         edge = self.edges(seen)[1 if below else 0]
         end = self.model.bound(edge, [self.edges(blank) for blank in blanks], below)
-        number = float(self.number(replace(seen, kind="plain")))
         return Value(
             self.measures.quantity,
-            number,
+            float(self.number(replace(seen, kind="plain"))),
             self.measures.decimals,
             Interval(None, end) if below else Interval(end, None),
             "<" if below else ">",
             self.words,
-            clear=self.clear(number),
         )
 
     def interval(self, every: Sequence[Seen], blanks: Sequence[Seen] = ()) -> Interval:
@@ -216,21 +232,31 @@ class Reader:
         )
         return Interval(*found)
 
-    def given(self, every: Sequence[Seen], z: float, common: float, count: int) -> Any:
-        """*count* values that stand for the truth where what is shared has the size *z* sd."""
-        return self.model.given([self.edges(seen) for seen in every], z, common, count)
+    def given(self, every: Sequence[Seen], z: float, common: float, count: int, slip: float) -> Any:
+        """*count* values that stand for the truth where what is shared has the size *z* sd, with
+        this probability of a slip."""
+        return self.model.given([self.edges(seen) for seen in every], z, common, count, slip)
 
-    def clear(self, number: float) -> float:
-        """How far an interval stays from a limit before a verdict, in the unit of the stage."""
-        u = float(self.model.u_of(number))
-        ahead, back = self.model.x_of(u + CLEAR / 2), self.model.x_of(u - CLEAR / 2)
-        return float(ahead - back)
+    def one_sided(self, every: Sequence[Seen], blanks: Sequence[Seen] = ()) -> Interval:
+        """The truths for which readings at least this high, or this low, are just rare enough for
+        a verdict, in the unit of the stage."""
+        found = self.model.one_sided(
+            [self.edges(seen) for seen in every], [self.edges(blank) for blank in blanks]
+        )
+        return Interval(*found)
 
     def working(self, used: Sequence[Seen], blanks: Sequence[Seen], value: Value) -> str:
-        """The arithmetic in one line."""
+        """What was done with the readings, in one line; nothing where nothing was."""
+        if used[0].kind == "absent":
+            return f"the end colour before the first step: absent, below {self.absent_below}"
         said = ", ".join(self.said(seen) for seen in used)
-        mean = "mean " if len(used) > 1 else ""
-        return f"{said}: {mean}{value.text}"
+        if len(used) > 1:
+            return f"mean of {said} = {value.text}"
+        shown = said.split(" ")[0]
+        if value.figure in (said, shown):
+            return ""
+        rounds = not value.qualifier and shown.replace(".", "").isdecimal()
+        return f"{said}{', rounded' if rounds else ''}: {value.text}"
 
     def apart(self, value: Value, blanks: Sequence[Seen]) -> str:
         """Why the reported figure lies outside its own interval, when it does."""
@@ -298,7 +324,7 @@ class Reader:
         return figure(number, self.measures.decimals, self.measures.rounding)
 
     def __hash__(self) -> int:
-        return hash((self.by, self.part, self.measures, self.influences, self.subtract, self.lot))
+        return hash((self.by, self.part, self.measures, self.influences, self.subtract, self.lots))
 
 
 def plain(number: Decimal) -> str:

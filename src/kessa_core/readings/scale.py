@@ -6,16 +6,22 @@ from decimal import Decimal
 
 from kessa_core.errors import CoreError
 
-_TYPED = re.compile(r"^(-?)(\d{1,7})(?:[.,](\d{1,6}))?$")
+_TYPED = re.compile(r"^(-?)([0-9]{1,7})(?:[.,]([0-9]{1,6}))?$")
 OVER, UNDER = ">", "<"
 
 
 class OffScale(CoreError):
-    """A reading that this scale cannot show. suspected: what it may have shown instead."""
+    """A reading that this scale cannot show.
 
-    def __init__(self, message: str, *, remedy: str = "", suspected: str = "") -> None:
+    suspected: what it may have shown instead. doubtful: it lies on the scale and is kept as read
+    once it is confirmed; anything else is impossible.
+    """
+
+    def __init__(
+        self, message: str, *, remedy: str = "", suspected: str = "", doubtful: bool = False
+    ) -> None:
         super().__init__(message, field="raw", remedy=remedy)
-        self.suspected = suspected
+        self.suspected, self.doubtful = suspected, doubtful
 
 
 @dataclass(frozen=True)
@@ -35,8 +41,9 @@ class Scale:
     """Positions *low* to *high*, in steps. labels: what each is called, where they have names.
 
     decimals: of the figure as printed or shown; every: digits of that figure in one step. over,
-    under: whether ">" and "<" are readings here. ranges: a display that changes its unit by
-    itself, the finest range first.
+    under: whether ">" and "<" are readings here; over_at: the place that ">" alone stands for where
+    it is not the highest; over_asks: ">" needs a figure after it. ranges: a display that changes
+    its unit by itself, the finest range first.
     """
 
     slot: str
@@ -49,16 +56,25 @@ class Scale:
     over: bool = False
     under: bool = False
     ranges: tuple[Range, ...] = ()
+    over_at: int | None = None
+    over_asks: bool = False
 
     @classmethod
     def printed(
-        cls, slot: str, ends: tuple[str | int, str | int], part: str, unit: str, *, over: bool
+        cls,
+        slot: str,
+        ends: tuple[str | int, str | int],
+        part: str,
+        unit: str,
+        *,
+        over: bool,
+        under: bool = False,
     ) -> "Scale":
         """A printed scale from its lowest to its highest mark, read to *part* (as "0.05")."""
         decimals = len(part.partition(".")[2])
         low, high = (int(Decimal(end) / Decimal(part)) for end in ends)
         every = int(Decimal(part).scaleb(decimals))
-        return cls(slot, low, high, decimals, unit, every=every, over=over)
+        return cls(slot, low, high, decimals, unit, every=every, over=over, under=under)
 
     @property
     def count(self) -> int:
@@ -69,23 +85,26 @@ class Scale:
         """The figure that stands at a place on the scale."""
         return n * self.every / 10.0**self.decimals
 
-    def say(self, n: int) -> str:
-        """The position as people say it."""
+    def say(self, n: float) -> str:
+        """The position as people say it; one between two steps with two decimals more."""
+        if n != int(n):
+            return f"{self.figure(n):.{self.decimals + 2}f}".rstrip("0")
         if self.labels:
-            return self.labels[n - self.low]
-        return _figure(n * self.every, self.decimals)
+            return self.labels[int(n) - self.low]
+        return _figure(int(n) * self.every, self.decimals)
 
-    def parse(self, raw: str) -> tuple[int, str]:
+    def parse(self, raw: str, sure: bool = False) -> tuple[float, str]:
         """Position and kind ("plain", "beyond", "below") of what was typed or set.
 
         A named position is given by its number; a display as it shows, with "|unit" after it where
-        the display has several; ">" alone is above the top, with a figure beyond that.
-        Raises OffScale with a sentence and, where another range could have shown it, with what is
-        suspected.
+        the display has several; ">" alone is above the top, with a figure beyond that. *sure*: a
+        doubtful figure was confirmed and is taken as it was read, between two steps too.
+        Raises OffScale with a sentence, whether the figure is only doubtful and, where another
+        range could have shown it, with what is suspected.
         """
         text = raw.strip()
         if text[:1] == OVER and self.over:
-            return (self.parse(text[1:])[0] if text[1:].strip() else self.high), "beyond"
+            return self._beyond(text[1:].strip(), sure), "beyond"
         if text == UNDER and self.under:
             return self.low, "below"
         if self.labels:
@@ -93,20 +112,30 @@ class Scale:
         figure, _, unit = text.partition("|")
         found = _TYPED.match(figure.strip().replace("−", "-"))
         if not found:
-            raise OffScale(f"{figure!r} is not a number.", remedy="Type it as it stands.")
+            shown = f"{figure[:20]!r} is not a number."
+            raise OffScale(shown, remedy="Type the number exactly as shown.")
         if self.ranges:
-            return self._in_range(found, unit or self.ranges[0].unit), "plain"
-        digits = _digits(found, self.decimals)
-        if digits is None or digits % self.every:
-            step = f"{self.say(1)} {self.unit}".strip()
-            raise OffScale(f"This scale is read in steps of {step}.", remedy="Look again.")
-        n = digits // self.every
+            return self._in_range(found, unit or self.ranges[0].unit, sure), "plain"
+        n = _steps(found, self.decimals, self.every)
         if not self.low <= n <= self.high:
             raise OffScale(
                 f"{figure} is not on this scale.",
                 remedy=f"It goes from {self.say(self.low)} to {self.say(self.high)}.",
             )
+        if n != int(n) and not sure:
+            step = f"{self.say(1)} {self.unit}".strip()
+            what = f"This scale is read in steps of {step}."
+            raise OffScale(what, remedy="Look again.", doubtful=True)
         return n, "plain"
+
+    def _beyond(self, rest: str, sure: bool) -> float:
+        if rest:
+            return self.parse(rest, sure)[0]
+        if self.over_asks:
+            raise OffScale(
+                "Above what?", remedy=f"Type the figure after the mark: > 1.2 {self.unit}."
+            )
+        return self.high if self.over_at is None else self.over_at
 
     def raw(self, text: str) -> str:
         """What a person writes, as `parse` reads it: a position by its name, a figure with the
@@ -126,25 +155,37 @@ class Scale:
             raise OffScale("There is no such position.", remedy=f"{self.low} to {self.high}.")
         return int(text)
 
-    def _in_range(self, found: re.Match[str], unit: str) -> int:
+    def _in_range(self, found: re.Match[str], unit: str, sure: bool) -> float:
         shown = f"{found[0]} {unit}"
         named = next((r for r in self.ranges if r.unit == unit), None)
         if named is None:
             known = ", ".join(r.unit for r in self.ranges)
             raise OffScale(f"This display does not show {unit}.", remedy=f"It shows {known}.")
-        n = _digits(found, named.decimals, exact=True)
-        if n is not None and named.low <= n <= named.high:
+        n = _steps(found, named.decimals)
+        exact = len(found[3] or "") == named.decimals
+        if exact and named.low <= n <= named.high:
             return int(n * 10**named.zeros)
+        at = _whole(n * 10.0**named.zeros)
+        on_it = self.low <= at <= self.high
+        if on_it and sure:
+            return at
+        what = f"This display does not show {shown}."
         for other in self.ranges:
-            m = _digits(found, other.decimals)
-            if other is not named and m is not None and other.low <= m <= other.high:
-                figure = _figure(m, other.decimals)
+            m = _steps(found, other.decimals)
+            if other is not named and m == int(m) and other.low <= m <= other.high:
+                figure = _figure(int(m), other.decimals)
                 raise OffScale(
-                    f"This display does not show {shown}.",
-                    remedy=f"Did it show {figure} {other.unit}?",
-                    suspected=f"{figure}|{other.unit}",
-                )
-        raise OffScale(f"This display does not show {shown}.", remedy="Look again.")
+                    what, remedy=f"Did it show {figure} {other.unit}?",
+                    suspected=f"{figure}|{other.unit}", doubtful=on_it,
+                )  # fmt: skip
+        raise OffScale(what, remedy="Look again.", doubtful=on_it)
+
+
+def whole_steps(step: str, name: str, **figures: str) -> None:
+    """Raises ValueError naming the first of *figures* that is no whole multiple of *step*."""
+    for key, figure in figures.items():
+        if Decimal(figure) % Decimal(step):
+            raise ValueError(f"{key} {figure} is no whole number of steps of {name} {step}")
 
 
 def _figure(digits: int, decimals: int) -> str:
@@ -153,16 +194,16 @@ def _figure(digits: int, decimals: int) -> str:
     return f"{sign}{text[:-decimals]}.{text[-decimals:]}" if decimals else sign + text
 
 
-def _digits(found: re.Match[str], decimals: int, exact: bool = False) -> int | None:
-    """The typed figure in whole steps of *decimals*; None with more decimals than that.
-
-    exact: a display shows all its decimals, so fewer are as wrong as more.
-    """
+def _steps(found: re.Match[str], decimals: int, every: int = 1) -> float:
+    """The typed figure in steps of *every* digits of *decimals*; whole where it is on a step."""
     sign, whole, part = found.groups()
     part = part or ""
-    if len(part) > decimals and (exact or part[decimals:].strip("0")):
-        return None
-    if exact and len(part) < decimals:
-        return None
-    n = int(whole + part[:decimals].ljust(decimals, "0"))
-    return -n if sign else n
+    fine = max(len(part), decimals)
+    digits = int(whole + part.ljust(fine, "0"))
+    steps = _whole(digits / (every * 10 ** (fine - decimals)))
+    return -steps if sign else steps
+
+
+def _whole(steps: float) -> float:
+    """*steps*, as a whole number where it is one."""
+    return int(steps) if steps == int(steps) else steps

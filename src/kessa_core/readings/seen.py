@@ -10,7 +10,8 @@ Kind = Literal["plain", "backed-off", "doubt", "beyond", "below", "absent"]
 
 @dataclass(frozen=True)
 class Seen:
-    """*n* in the scale's own step, and how it was seen.
+    """*n* in the scale's own step, and how it was seen. A figure read finer than the step, and
+    confirmed, lies between two whole numbers.
 
     backed-off: the last step came out clearly too strong, one fewer is reported.
     doubt: this step and the one before are both defensible.
@@ -20,11 +21,11 @@ class Seen:
     temperature).
     """
 
-    n: int
+    n: float
     kind: Kind = "plain"
-    beside: tuple[tuple[str, int], ...] = ()
+    beside: tuple[tuple[str, float], ...] = ()
 
-    def slot(self, name: str, otherwise: int = 0) -> int:
+    def slot(self, name: str, otherwise: float = 0) -> float:
         """What was read beside it under this name."""
         return dict(self.beside).get(name, otherwise)
 
@@ -32,6 +33,8 @@ class Seen:
 @dataclass(frozen=True)
 class Count(Seen):
     """A count of drops or tablets; it begins at one."""
+
+    n: int
 
     def __post_init__(self) -> None:
         if self.n < 1 and self.kind != "absent":
@@ -44,7 +47,7 @@ OFF = {"plain": 0, "backed-off": 2, "doubt": 1, "beyond": 0, "below": 0, "absent
 
 def halves(seen: Seen) -> int:
     """A count in half steps, so that doubt stays a whole number."""
-    return 2 * seen.n - OFF[seen.kind]
+    return 2 * int(seen.n) - OFF[seen.kind]
 
 
 def edges(seen: Seen) -> tuple[float, float]:
@@ -59,8 +62,8 @@ def said(seen: Seen, unit: str = "") -> str:
     """A count as people say it."""
     tail = f" {unit}" if unit else ""
     return {
-        "backed-off": f"{seen.n - 1}, one taken back",
-        "doubt": f"{seen.n - 1} or {seen.n}",
-        "beyond": f"no change at {seen.n}",
+        "backed-off": f"{seen.n - 1:g}, one taken back",
+        "doubt": f"{seen.n - 1:g} or {seen.n:g}",
+        "beyond": f"no change at {seen.n:g}",
         "absent": "no colour: absent",
-    }.get(seen.kind, f"{seen.n}{tail}")
+    }.get(seen.kind, f"{seen.n:g}{tail}")

@@ -5,6 +5,7 @@ in use: nearest, half-way, a free estimate between marks, next lower, or the bra
 Above the last is "> ck" and wants a dilution, not a guess.
 """
 
+from collections.abc import Sequence
 from decimal import Decimal
 from functools import cached_property
 from itertools import pairwise
@@ -15,6 +16,7 @@ from pydantic import Field, model_validator
 
 from kessa_core.documents import Figure, Measures, NamedColour, Part
 from kessa_core.influences.part import PORTION, Knows
+from kessa_core.quantities import Value
 from kessa_core.readings.engine import ScaleModel
 from kessa_core.readings.reader import Reader
 from kessa_core.readings.scale import Scale
@@ -22,6 +24,8 @@ from kessa_core.readings.seen import Seen
 
 PARTS = {"nearest": 1, "half": 2, "lower": 2, "bracket": 2, "estimate": 10}
 """Into how many parts a gap between two shades is read, by the rule."""
+BETWEEN = {"half": "half-way", "lower": "the next lower shade", "bracket": "the bracket"}
+"""What a rule makes of a colour between two shades."""
 ROOM = 2
 """Gaps above the last shade up to which a truth is considered."""
 
@@ -170,16 +174,23 @@ class Shades(Reader):
         if seen.kind == "beyond":
             return self.values[-1]
         if self.part.rule == "lower":
-            return self.values[seen.n // self.parts]
-        return self._between(seen.n)
+            return self.values[int(seen.n) // self.parts]
+        return self._between(int(seen.n))
 
     def bracket(self, seen: Seen) -> tuple[float, float] | None:
         """The two shades it was seen between, where the rule keeps the bracket."""
         if self.part.rule != "bracket":
             return None
-        low, part = divmod(seen.n, self.parts)
+        low, part = divmod(int(seen.n), self.parts)
         high = low + (1 if part else 0)
         return float(self.values[low]), float(self.values[high])
+
+    def working(self, used: Sequence[Seen], blanks: Sequence[Seen], value: Value) -> str:
+        """ "between 2.0 and 3.0: half-way = 2.5 mg/L"; nothing where a shade itself was seen."""
+        between = self.parts == 2 and int(used[0].n) % 2 == 1 and used[0].kind == "plain"
+        if len(used) > 1 or not between:
+            return super().working(used, blanks, value)
+        return f"{self.said(used[0])}: {BETWEEN[self.part.rule]} = {value.text}"
 
     @cached_property
     def model(self) -> ScaleModel:

@@ -4,6 +4,7 @@ Disc: depth where it vanishes and where it returns, the mean, in metres; seen on
 "> depth". Tube: its scale is logarithmic, read to the mark on the side that the maker says.
 """
 
+from collections.abc import Sequence
 from decimal import Decimal
 from functools import cached_property
 from itertools import pairwise
@@ -15,6 +16,7 @@ from pydantic import Field, model_validator
 
 from kessa_core.documents import Figure, Part
 from kessa_core.influences.part import EYE, Knows
+from kessa_core.quantities import Value
 from kessa_core.readings.displays import Display
 from kessa_core.readings.engine import ScaleModel
 from kessa_core.readings.reader import Reader
@@ -51,7 +53,8 @@ class Disc(Display):
     def scale(self, slot: str) -> Scale:
         """The rope, in metres to the centimetre; on the bottom is above what can be seen."""
         high = 100 * self.part.rope_m // self.part.mark_cm
-        return Scale(slot, 0, high, 2, "m", every=self.part.mark_cm, over=slot == "vanishes")
+        ends = slot == "vanishes"
+        return Scale(slot, 0, high, 2, "m", every=self.part.mark_cm, over=ends, over_asks=ends)
 
     def curve(self, n: float) -> float:
         """Metres."""
@@ -61,15 +64,11 @@ class Disc(Display):
         """Gone and back at the same mark."""
         return Seen(position, beside=(("vanishes", position),))
 
-    def position(self, seen: Seen) -> int:
-        """Both depths together; half of it is the mean."""
-        return self.halves(seen) // 2
+    def position(self, seen: Seen) -> float:
+        """The mean of both depths, in marks."""
+        return (seen.n + self._down(seen)) / 2
 
-    def halves(self, seen: Seen) -> int:
-        """The mean of both depths, in half marks."""
-        return seen.n + self._down(seen)
-
-    def _down(self, seen: Seen) -> int:
+    def _down(self, seen: Seen) -> float:
         return seen.slot("vanishes", seen.n)
 
     def weights(self) -> dict[str, int]:
@@ -78,14 +77,14 @@ class Disc(Display):
 
     def edges(self, seen: Seen) -> tuple[float, float]:
         """Half a mark to both sides of the mean; on the bottom: deeper than that."""
-        at = self.halves(seen) / 2
+        at = self.position(seen)
         if seen.kind == "beyond":
             return at, inf
         return (at - 0.5 if at > 0 else -inf), at + 0.5
 
     def number(self, seen: Seen) -> Decimal:
         """The mean of both, in metres."""
-        return Decimal(self.halves(seen) * self.part.mark_cm) / 200
+        return Decimal(repr(self.position(seen))) * Decimal(self.part.mark_cm) / 100
 
     def said(self, seen: Seen) -> str:
         """ "1.35 m down, 1.25 m up"."""
@@ -93,6 +92,12 @@ class Disc(Display):
         if seen.kind == "beyond":
             return f"still seen on the bottom at {scale.say(seen.n)} m"
         return f"{scale.say(self._down(seen))} m down, {scale.say(seen.n)} m up"
+
+    def working(self, used: Sequence[Seen], blanks: Sequence[Seen], value: Value) -> str:
+        """ "mean of 1.35 m down, 1.25 m up = 1.30 m"."""
+        if value.qualifier:
+            return super().working(used, blanks, value)
+        return f"mean of {'; '.join(self.said(seen) for seen in used)} = {value.text}"
 
 
 class TubePart(Part):
@@ -160,11 +165,11 @@ class Tube(Reader):
             return "still seen in the full tube"
         if seen.kind == "beyond":
             return "gone before the last mark"
-        return f"{self.part.marks[seen.n]} {self.measures.unit}"
+        return f"{self.part.marks[int(seen.n)]} {self.measures.unit}"
 
     def number(self, seen: Seen) -> Decimal:
         """The mark that the maker has you read."""
-        return self.values[seen.n]
+        return self.values[int(seen.n)]
 
     def seen_at(self, u: float) -> Seen:
         """The mark on the maker's side."""
@@ -185,4 +190,4 @@ class Tube(Reader):
         for i, (low, high) in enumerate(pairwise(ends)):
             for part in np.linspace(0, 1, 6)[: 5 if i + 2 < len(ends) else 6]:
                 knots.append((i - 2 + float(part), float(low * (high / low) ** part)))
-        return ScaleModel(tuple(knots), len(values), self.spread, foot=False)
+        return ScaleModel(tuple(knots), len(values), self.spread)

@@ -12,10 +12,10 @@ from typing import ClassVar, Literal
 
 from pydantic import Field, model_validator
 
-from kessa_core.documents import Figure, NamedColour, Part, Short
+from kessa_core.documents import Amount, NamedColour, Part, Short
 from kessa_core.documents.parts import Line
 from kessa_core.influences.part import EYE, PORTION, Knows
-from kessa_core.quantities import Interval, Value
+from kessa_core.quantities import Value
 from kessa_core.readings.counting import CountModel
 from kessa_core.readings.dropcount import Counting
 from kessa_core.readings.seen import Seen
@@ -27,12 +27,12 @@ class TabletCountPart(Part):
     by: Literal["tablet-count"]
     portion_ml: float = Field(gt=0, le=1000, description="Test portion, mL.")
     tablet: Short = Field(description="The titrating tablet; conditioning tablets are steps.")
-    per_tablet: Figure = Field(description="k, in the reported unit, in quotes.")
+    per_tablet: Amount = Field(description="k, in the reported unit, in quotes.")
     offset: Literal["none", "half", "whole"] = Field(description="o: nothing, k/2 or k.")
     first_sets_colour: bool = Field(
         default=False, description="The first tablet only sets the colour and titrates nothing."
     )
-    absent_below: Figure = Field(description="What no colour after the first tablet means: below.")
+    absent_below: Amount = Field(description="What no colour after the first tablet means: below.")
     most: int = Field(ge=1, le=40, description="No change here: stop.")
     start_colour: NamedColour
     end_colour: NamedColour
@@ -89,24 +89,12 @@ class TabletCount(Counting):
         """k n - o, never below zero."""
         return max(Decimal(self.halves(seen)) / 2 * self.k - self.offset, Decimal(0))
 
-    def value(
-        self, used: Sequence[Seen], every: Sequence[Seen], blanks: Sequence[Seen] = ()
-    ) -> Value:
-        """As Reader.value(); absent carries the method's bound."""
-        if any(seen.kind == "absent" for seen in used):
-            bound = float(self.part.absent_below)
-            return Value(
-                self.measures.quantity, bound, self.measures.decimals, Interval(0.0, bound), "<",
-                self.words, said=f"absent, < {self.part.absent_below}", clear=self.clear(bound),
-            )  # fmt: skip
-        return super().value(used, every, blanks)
-
     def bound(self, seen: Seen, blanks: Sequence[Seen] = ()) -> Value:
         """The bound kept when nothing changed at the maximum count."""
-        number = float(seen.n * self.k - self.offset)
+        number = float(int(seen.n) * self.k - self.offset)
         return Value(
             self.measures.quantity, number, self.measures.decimals, self.interval([seen], blanks),
-            ">", self.words, clear=self.clear(number),
+            ">", self.words,
         )  # fmt: skip
 
     def working(self, used: Sequence[Seen], blanks: Sequence[Seen], value: Value) -> str:
