@@ -42,5 +42,6 @@ def _settled(
     reader: Reader, seen: Sequence[Seen], blanks: Sequence[Seen], value: Value, limit: Limit
 ) -> bool:
     alike = sorted(seen, key=lambda one: (reader.halves(one), one.kind))
-    tried = replace(value, interval=reader.interval(alike, blanks))
+    interval, one_sided = reader.interval(alike, blanks), reader.one_sided(alike, blanks)
+    tried = replace(value, interval=interval, one_sided=one_sided)
     return judge(tried, limit).interval_sign != "close"

@@ -3,10 +3,12 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 from decimal import Decimal
+from math import inf
 from typing import Literal
 
+from kessa_core.errors import NoConversion
 from kessa_core.judging.limits import Limit
-from kessa_core.quantities import Value
+from kessa_core.quantities import Interval, Quantity, Value, conversion
 from kessa_core.quantities.rounding import rounded
 
 Sign = Literal["within", "close", "beyond", "none"]
@@ -16,36 +18,46 @@ WORDS: dict[Sign, str] = {
     "beyond": "beyond",
     "none": "no limit here",
 }
+UNSEEN = "cannot see this limit"
+"""Of a bound that stops short of the limit: the method does not reach it."""
 
 
 @dataclass(frozen=True)
 class Verdict:
-    """interval_sign: from the interval. reported_sign: the reported figure against the limit.
+    """interval_sign: from the interval; it leads. reported_sign: what the rule asks for, the
+    reported figure against the limit; it stands beside.
 
-    For a legal limit the rule's verdict leads and the interval explains; elsewhere the
-    interval's leads. value: what was judged, where its sentence is wanted.
+    value: what was judged, where its sentence is wanted. reason: why the limit cannot be applied.
     """
 
     limit: Limit | None
     interval_sign: Sign
     reported_sign: Sign
     value: Value | None = None
+    reason: str = ""
 
     @property
     def sentence(self) -> str:
         """The verdict as a sentence; made when it is asked for, which most rows of a sheet never
         do."""
+        if self.reason:
+            return self.reason
         if self.limit is None or self.value is None:
             return "No limit is set here."
         return _sentence(self.value, self.limit, self.interval_sign)
 
     @property
     def sign(self) -> Sign:
-        legal = self.limit is not None and self.limit.tier == "legal limit"
-        return self.reported_sign if legal else self.interval_sign
+        """The verdict that leads: the interval's."""
+        return self.interval_sign
 
     @property
     def words(self) -> str:
+        """The leading verdict in words."""
+        if self.reason:
+            return "cannot be compared"
+        if self.limit and self.value and self.sign == "close" and _unseen(self.value, self.limit):
+            return UNSEEN
         return WORDS[self.sign]
 
     @property
@@ -53,56 +65,104 @@ class Verdict:
         """ "long term 120", short enough for a tape."""
         return f"{self.limit.name} {self.limit.bounds_text}" if self.limit else ""
 
+    @property
+    def as_printed(self) -> str:
+        """The rule's own verdict in one sentence, where it differs from the interval's."""
+        if self.limit is None or self.value is None or self.reported_sign == self.interval_sign:
+            return ""
+        return (
+            f"As the rule prints it, {self.value.figure} against {self.limit.bounds_text} is "
+            f"{WORDS[self.reported_sign]}. A hand kit only screens, so its 95 % range leads here."
+        )
+
 
 def judge(value: Value, limit: Limit) -> Verdict:
     """*value* against *limit*, compared in the limit's basis and unit.
 
-    All of the interval on the good side and clear of the limit: within. All on the bad side and
-    clear of it: beyond. Else: close. What "clear" is the reading principle says (Value.clear): on a
-    scale of whole steps the interval alone would call up to 8 % of truths at some limits within.
-    Raises NoConversion where the two cannot be compared.
+    All that the value allows on the good side: within; all on the bad side: beyond; else close.
+    Both need more than the interval: readings at least this favourable must be rare for a truth at
+    the limit (Value.one_sided), since on a scale of whole steps the interval alone would call up to
+    8 % of truths at some limits within. A limit that cannot be applied says why.
     """
+    if reason := inapplicable(value.quantity, limit):
+        return Verdict(limit, "none", "none", value, reason)
     same = value.converted(basis=limit.basis, unit=limit.unit)
-    sign = _of_interval(same, limit)
-    return Verdict(limit, sign, _of_reported(same, limit), value)
+    return Verdict(limit, _of_interval(same, limit), _of_reported(same, limit), value)
+
+
+def inapplicable(quantity: Quantity, limit: Limit) -> str:
+    """Why *limit* cannot be applied to a value of this quantity, as one sentence; else nothing."""
+    if quantity.form != limit.form:
+        return f"The {limit.name} limit is for {limit.form}; this is {quantity.form}."
+    given, wanted = (quantity.basis, quantity.unit), (limit.basis, limit.unit)
+    try:
+        conversion.line(quantity.parameter, given, wanted)
+    except NoConversion as error:
+        return f"The {limit.name} limit cannot be applied: {error}"
+    return ""
 
 
 def leading(verdicts: Iterable[Verdict]) -> Verdict:
     """The verdict that stands for a result: the last limit it is beyond, else the first close
-    call, else the first of the set; without limits, one that says so."""
+    call, else the first of the set; without a limit that applies, one that says so."""
     every = list(verdicts)
     for sign, pick in (("beyond", -1), ("close", 0), ("within", 0)):
         if matching := [verdict for verdict in every if verdict.sign == sign]:
             return matching[pick]
-    return Verdict(None, "none", "none")
+    return next((one for one in every if one.reason), Verdict(None, "none", "none"))
+
+
+def _allowed(value: Value) -> list[Interval]:
+    """What the value allows: its interval, with the bracket it keeps; and where readings like these
+    become rare."""
+    low, high = value.interval.low, value.interval.high
+    if value.bracket and low is not None and high is not None:
+        low, high = min(low, value.bracket[0]), max(high, value.bracket[1])
+    found = [Interval(low, high)]
+    return [*found, value.one_sided] if value.one_sided else found
 
 
 def _of_interval(value: Value, limit: Limit) -> Sign:
-    low = float("-inf") if value.interval.low is None else value.interval.low
-    high = float("inf") if value.interval.high is None else value.interval.high
-    least = float("-inf") if limit.min is None else float(limit.min)
-    most = float("inf") if limit.max is None else float(limit.max)
-    clear = value.clear
-    if (limit.min is None or least + clear <= low) and (limit.max is None or high + clear <= most):
-        return "within"
-    return "beyond" if low > most + clear or high < least - clear else "close"
+    signs = {_of_range(one, limit, value.qualifier) for one in _allowed(value)}
+    return signs.pop() if len(signs) == 1 else "close"
+
+
+def _of_range(allowed: Interval, limit: Limit, qualifier: str) -> Sign:
+    """All of a range on one side. The end of a bound does not belong to it: "< 15" fails 15."""
+    low = -inf if allowed.low is None else allowed.low
+    high = inf if allowed.high is None else allowed.high
+    least = -inf if limit.min is None else float(limit.min)
+    most = inf if limit.max is None else float(limit.max)
+    if low > most or (qualifier == ">" and low >= most):
+        return "beyond"
+    if high < least or (qualifier == "<" and high <= least):
+        return "beyond"
+    return "within" if least <= low and high <= most else "close"
 
 
 def _of_reported(value: Value, limit: Limit) -> Sign:
-    """The rule's way: the reported figure, rounded as reported, against the printed limit.
-
-    A bound decides only when it lies wholly on one side.
-    """
-    figure = rounded(
-        value.number, value.decimals, "down" if value.qualifier == ">" else value.rounding
-    )
+    """The rule's way: the reported figure, rounded as reported, against the printed limit; of a
+    bound or a bracket all that it allows."""
+    if value.bracket:
+        return _of_range(Interval(*value.bracket), limit, "")
+    way = {"": value.rounding, ">": "down", "<": "up"}[value.qualifier]
+    figure = rounded(value.number, value.decimals, way)
+    if value.qualifier == ">":
+        return _of_range(Interval(float(figure), None), limit, ">")
+    if value.qualifier == "<":
+        return _of_range(Interval(None, float(figure)), limit, "<")
     above = limit.max is not None and figure > Decimal(limit.max)
     below = limit.min is not None and figure < Decimal(limit.min)
-    if value.qualifier == ">":
-        return "beyond" if above or figure == Decimal(limit.max or "NaN") else "close"
-    if value.qualifier == "<":
-        return "beyond" if below else "close" if above else "within"
     return "beyond" if above or below else "within"
+
+
+def _unseen(value: Value, limit: Limit) -> bool:
+    """Whether a bound stops short of the limit: "< 20" against at most 10, "> 100" against at least
+    150."""
+    same = value.converted(basis=limit.basis, unit=limit.unit)
+    if value.qualifier == "<":
+        return limit.max is not None and float(limit.max) < same.number
+    return value.qualifier == ">" and limit.min is not None and float(limit.min) > same.number
 
 
 def _sentence(value: Value, limit: Limit, sign: Sign) -> str:
@@ -113,16 +173,24 @@ def _sentence(value: Value, limit: Limit, sign: Sign) -> str:
     if sign == "within":
         return f"{what} is within {against}. {limit.within}{scope}"
     if sign == "beyond":
-        return f"{what} is beyond {against}. {limit.beyond}{scope}"
+        return f"{what} is beyond {against}. {limit.side(_is_above(value, limit))}{scope}"
+    if _unseen(value, limit):
+        return f"{what}: this method cannot see {against}. Choose a finer one, or another range."
     truth = "is" if value.interval.high is None else "lies in"
-    close = f"{what} is too close to call against {against}"
     near = ""
     if not _reaches(value.converted(basis=limit.basis, unit=limit.unit), limit):
-        near = ", and its end is nearer to the limit than this method tells apart"
+        near = ", and readings like these are not rare enough for a truth at the limit"
+    close = f"{what} is too close to call against {against}"
     return f"{close}: the truth {truth} {value.range_text}{near}.{scope}"
 
 
+def _is_above(value: Value, limit: Limit) -> bool:
+    """Which side of the limit a value beyond it lies on."""
+    same = value.converted(basis=limit.basis, unit=limit.unit)
+    return limit.max is not None and same.number > float(limit.max)
+
+
 def _reaches(value: Value, limit: Limit) -> bool:
-    """Whether a bound of the limit lies inside the interval."""
+    """Whether a bound of the limit lies inside what the value allows."""
     bounds = [float(b) for b in (limit.min, limit.max) if b is not None]
-    return any(value.interval.holds(bound) for bound in bounds)
+    return any(_allowed(value)[0].holds(bound) for bound in bounds)
