@@ -1,6 +1,7 @@
 """The vocabulary of every document that Kessa reads: short texts, figures, colours, quantities."""
 
 from kessa_core.documents.parts import (
+    Amount,
     Colour,
     Figure,
     Key,
@@ -13,6 +14,7 @@ from kessa_core.documents.parts import (
 )
 
 __all__ = [
+    "Amount",
     "Colour",
     "Figure",
     "Key",

@@ -1,17 +1,45 @@
 """The parts that documents share. Descriptions here become the published JSON Schema."""
 
+import unicodedata
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
+from pydantic import (
+    AfterValidator,
+    BaseModel,
+    ConfigDict,
+    Field,
+    StringConstraints,
+    model_validator,
+)
 
-from kessa_core.quantities import Quantity, parameter, units
+from kessa_core.errors import CoreError
+from kessa_core.quantities import Quantity, conversion, parameter
 from kessa_core.quantities.species import species
 
 Key = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9-]{0,59}$")]
-Short = Annotated[str, StringConstraints(min_length=1, max_length=80)]
-Line = Annotated[str, StringConstraints(min_length=1, max_length=240)]
-Figure = Annotated[str, StringConstraints(pattern=r"^\d{1,6}(\.\d{1,6})?$")]
-Signed = Annotated[str, StringConstraints(pattern=r"^-?\d{1,6}(\.\d{1,6})?$")]
+
+
+def _printable(text: str) -> str:
+    """Text without control characters and without marks that turn the direction of writing."""
+    for letter in text:
+        if unicodedata.category(letter) in ("Cc", "Cf", "Cs", "Co", "Cn"):
+            raise ValueError(f"the character U+{ord(letter):04X} does not belong in a text")
+    return text
+
+
+def _positive(figure: str) -> str:
+    if float(figure) == 0:
+        raise ValueError("must be above zero")
+    return figure
+
+
+Short = Annotated[str, StringConstraints(min_length=1, max_length=80), AfterValidator(_printable)]
+Line = Annotated[str, StringConstraints(min_length=1, max_length=240), AfterValidator(_printable)]
+Figure = Annotated[str, StringConstraints(pattern=r"^[0-9]{1,6}(\.[0-9]{1,6})?$")]
+"""A figure as it is printed, nought or more."""
+Amount = Annotated[Figure, AfterValidator(_positive)]
+"""A figure above zero: a step, a mark, a factor, a slope."""
+Signed = Annotated[str, StringConstraints(pattern=r"^-?[0-9]{1,6}(\.[0-9]{1,6})?$")]
 Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9A-Fa-f]{6}$")]
 
 
@@ -53,8 +81,12 @@ class Measures(Part):
             raise ValueError(f"basis must be one of: {bases}")
         if not set(self.also) <= set(known.bases) - {self.basis}:
             raise ValueError(f"also: other bases than {self.basis}, of {', '.join(known.bases)}")
-        if not units.same_kind(self.unit, known.unit):
-            raise ValueError(f"unit must measure what {known.unit} does")
+        if self.unit in known.beside:
+            return self
+        try:
+            conversion.line(self.parameter, (self.basis, self.unit), (self.basis, known.unit))
+        except CoreError as error:
+            raise ValueError(f"unit must measure what {known.unit} does: {error}") from None
         return self
 
     @property

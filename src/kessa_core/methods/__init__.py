@@ -3,7 +3,6 @@
 document      the model (format kessa-method/2)
 stage         one stage: what it measures, how it is read, its steps and rules
 parts         the other parts: steps, waits, blank, repeats, waste
-first_format  documents of the first format as ones of today
 load          text -> model, with errors that name line, path and remedy
 schema        the published JSON Schema, generated from the model
 shelf         the methods that ship with Kessa

@@ -3,11 +3,13 @@
 import hashlib
 import json
 from functools import cached_property
+from itertools import pairwise
 from typing import Any, Literal
 
-from pydantic import Field, PrivateAttr, field_validator, model_validator
+from pydantic import Field, field_validator, model_validator
 
 from kessa_core.documents import Key, Line, Part, Short
+from kessa_core.errors import CoreError
 from kessa_core.methods.parts import Change, Derived, Glass, Reagent, SampleNeeds, Step, Waste
 from kessa_core.methods.schools import Chosen, lines, misfit
 from kessa_core.methods.stage import Stage
@@ -39,8 +41,6 @@ class Method(Part):
         default=None, description="A programme's own choices; a kit's document has none."
     )
 
-    _first_hash: str = PrivateAttr(default="")
-
     @field_validator("before")
     @classmethod
     def _nothing_has_begun(cls, before: tuple[Step, ...]) -> tuple[Step, ...]:
@@ -61,15 +61,44 @@ class Method(Part):
         if twice := sorted({name for name in names if names.count(name) > 1}):
             raise ValueError(f"stage ids must differ; used twice: {', '.join(twice)}")
         self._waits_know_their_start()
-        for one in self.derived:
-            if not set(one.less) <= {stage.id for stage in self.stages} or len(set(one.less)) < 2:
-                raise ValueError(f"derived {one.id}: less names two different stages")
+        self._shared_influences_name_their_reagent()
+        self._differences_can_be_taken()
+        self._titrations_go_on_in_one_flask()
         for stage in self.stages:
             if self.id in (stage.above.method, stage.below.method if stage.below else None):
                 raise ValueError("method must be another one than this")
         if wrong := misfit(self):
             raise ValueError(wrong)
         return self
+
+    def _differences_can_be_taken(self) -> None:
+        for one in self.derived:
+            if not set(one.less) <= {stage.id for stage in self.stages} or len(set(one.less)) < 2:
+                raise ValueError(f"derived {one.id}: less names two different stages")
+            try:
+                one.counts([s.measures for name in one.less for s in self.stages if s.id == name])
+            except CoreError as error:
+                raise ValueError(f"derived {one.id}: {error}") from None
+
+    def _titrations_go_on_in_one_flask(self) -> None:
+        for before, stage in pairwise(self.stages):
+            if stage.continues and not _same_flask(before, stage):
+                raise ValueError(
+                    f"stage {stage.id}: continues names the stage before it, with the same portion "
+                    "and scale"
+                )
+        if self.stages[0].continues:
+            raise ValueError("continues: nothing stands before the first stage")
+
+    def _shared_influences_name_their_reagent(self) -> None:
+        held = [reagent.name for reagent in self.reagents if reagent.lot]
+        for stage in self.stages:
+            for one in stage.influences:
+                if one.whose and one.whose not in held:
+                    raise ValueError(
+                        f"stage {stage.id}: {one.of} is whose {one.whose!r}; reagents with a lot "
+                        f"are {', '.join(held) or 'none'}"
+                    )
 
     def _waits_know_their_start(self) -> None:
         known: list[str] = [step.id for step in self.before]
@@ -117,9 +146,9 @@ class Method(Part):
         return tuple(dict.fromkeys(end.method for end in ends if end.method))
 
     @property
-    def tracked(self) -> str:
-        """The reagent whose lot belongs to the result; empty where none does."""
-        return next((reagent.name for reagent in self.reagents if reagent.lot), "")
+    def tracked(self) -> tuple[str, ...]:
+        """The reagents whose lots belong to the result."""
+        return tuple(reagent.name for reagent in self.reagents if reagent.lot)
 
     @property
     def principles(self) -> tuple[str, ...]:
@@ -153,15 +182,20 @@ class Method(Part):
     def hash(self) -> str:
         """Fingerprint of the document's content (not of its spacing or comments).
 
-        What a document leaves unsaid has no part in it, so that the format can grow. A document of
-        the first format keeps the fingerprint that it had then.
+        What a document leaves unsaid has no part in it, so that the format can grow.
         """
-        return self._first_hash or fingerprint(self.model_dump(mode="json", exclude_defaults=True))
+        return fingerprint(self.model_dump(mode="json", exclude_defaults=True))
 
-    def of_first_format(self, first_hash: str) -> "Method":
-        """This method with the fingerprint of the first-format document it was made from."""
-        self._first_hash = first_hash
-        return self
+
+def _same_flask(before: Stage, stage: Stage) -> bool:
+    """Whether *stage* can go on titrating what the one before it began."""
+    a, b = before.reading, stage.reading
+    same = ("by", "portion_ml", "titrant", "multiplier", "full", "mark")
+    return (
+        stage.continues == before.id
+        and before.repeats.least == 1
+        and all(getattr(a, name, None) == getattr(b, name, None) for name in same)
+    )
 
 
 def fingerprint(content: Any) -> str:

@@ -13,6 +13,7 @@ from kessa_core.quantities import Value
 TRAITS = {
     "glycol": "holds glycol",
     "high-pressure boiler": "is a high-pressure boiler’s",
+    "demineralised": "is demineralised or condensate",
     "turbid": "is turbid",
     "coloured": "is coloured",
     "salt": "is salt",

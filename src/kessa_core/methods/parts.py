@@ -1,11 +1,14 @@
 """The parts of a method document. Descriptions here become the published JSON Schema."""
 
+from collections.abc import Sequence
 from itertools import pairwise
 from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints, field_validator, model_validator
 
-from kessa_core.documents import Figure, Key, Line, Measures, Part, Short, Signed
+from kessa_core.documents import Amount, Figure, Key, Line, Measures, Part, Short, Signed
+from kessa_core.errors import NoConversion
+from kessa_core.quantities import conversion
 from kessa_core.quantities.parameters import parameters
 
 Who = Literal["blank", "standard", "reference", "sample", "spike", "diluted"]
@@ -49,7 +52,7 @@ class Interference(Part):
 class Exclusion(Part):
     """A water that this method cannot be used for, and what to do instead."""
 
-    water: Literal["glycol", "high-pressure boiler", "turbid", "coloured", "salt"]
+    water: Literal["glycol", "high-pressure boiler", "demineralised", "turbid", "coloured", "salt"]
     say: Line
     prepare: bool = Field(default=False, description="What say tells makes this sample fit.")
 
@@ -58,7 +61,7 @@ class SampleNeeds(Part):
     """What the sample has to be before reagents are used up."""
 
     volume_ml: float = Field(gt=0, le=5000, description="For one determination, rinses included.")
-    start_within_min: int | None = Field(default=None, ge=0, le=100_000)
+    start_within_min: int | None = Field(default=None, ge=0, le=600_000)
     perishable: int = Field(default=3, ge=1, le=5, description="1 has to be done first.")
     temperature_c: Window | None = None
     ph: Window | None = None
@@ -92,7 +95,7 @@ class Reagent(Part):
     form: Literal[
         "drops", "tablets", "powder", "scoop", "pipetted", "solution", "ampoule", "strip", "sensor"
     ]
-    amount: Figure = Field(description="For one determination; a titrant's is what it takes.")
+    amount: Amount = Field(description="For one determination; a titrant's is what it takes.")
     unit: Short
     lot: bool = Field(default=False, description="Its lot is noted with every result.")
 
@@ -127,12 +130,22 @@ class Wait(Part):
     until: Line | None = Field(default=None, description="The condition that ends it.")
     dark: bool = False
     attended: bool = Field(default=False, description="Hands are busy (shaking, swirling).")
-    late: Literal["matters", "fine"] = "fine"
+    late: Literal["matters", "fine"] | None = Field(
+        default=None,
+        description="Else it matters where the rule has an end, and is fine without.",
+    )
     reads_itself: bool = Field(
         default=False, description="instrument: it reads at the end without a press."
     )
     of_stage: Key | None = Field(default=None, description="computed: from this stage's result.")
     table: tuple[Band, ...] = Field(default=(), max_length=20)
+
+    @property
+    def late_matters(self) -> bool:
+        """Whether going on too late is flagged."""
+        if self.late is not None:
+            return self.late == "matters"
+        return self.rule in ("exactly", "at-most", "between")
 
     @model_validator(mode="after")
     def _says_what_it_needs(self) -> "Wait":
@@ -177,7 +190,8 @@ Aid = Literal[
 
 Picture = Literal[
     "rinse", "fill", "reagent", "colour", "count", "ph", "tablet", "crush", "invert", "snap",
-    "dip", "cell", "settle", "shake", "sensor", "zero", "instrument",
+    "dip", "cell", "settle", "shake", "sensor", "zero", "instrument", "thermometer", "sachet",
+    "scoop", "pipette", "probe", "timer", "brim", "dome", "bubble", "foot", "tap",
 ]  # fmt: skip
 
 
@@ -266,7 +280,7 @@ class Blank(Part):
 class Standard(Part):
     """A standard of known concentration through the whole test."""
 
-    value: Figure = Field(description="In the stage's unit and basis.")
+    value: Amount = Field(description="In the stage's unit and basis.")
     low_percent: int = Field(ge=1, le=200)
     high_percent: int = Field(ge=1, le=200)
     name: Short
@@ -281,21 +295,29 @@ class Reference(Part):
 class Spike(Part):
     """A known amount added to the sample, after it has been determined."""
 
-    added: Figure = Field(description="What was added, in the stage's unit and basis.")
+    added: Amount = Field(description="What was added, in the stage's unit and basis.")
     low_percent: int = Field(ge=1, le=200)
     high_percent: int = Field(ge=1, le=200)
 
 
 class Agree(Part):
-    """How closely two determinations agree: in steps of the scale, or relative."""
+    """How closely two determinations agree: in steps of the scale, or relative.
+
+    Relative agreement means nothing near zero: two readings that differ by no more than
+    *floor_steps* agree all the same. Without it: the repeatability limit of the stage's own scatter
+    at its foot.
+    """
 
     steps: int | None = Field(default=None, ge=0, le=9999)
     relative_percent: float | None = Field(default=None, gt=0, le=100)
+    floor_steps: int | None = Field(default=None, ge=0, le=9999)
 
     @model_validator(mode="after")
     def _one_way(self) -> "Agree":
         if (self.steps is None) == (self.relative_percent is None):
             raise ValueError("give steps or relative_percent, one of them")
+        if self.floor_steps is not None and self.relative_percent is None:
+            raise ValueError("floor_steps belongs to relative_percent")
         return self
 
 
@@ -374,6 +396,27 @@ class Derived(Part):
     title: Short
     measures: Measures
     less: tuple[Key, Key] = Field(description="The first stage's result less the second's.")
+    times: tuple[Amount, Amount] | None = Field(
+        default=None,
+        description="What each counts in the difference, where that does not follow from its basis "
+        "(chlorine read by an iodide reagent, as ClO2).",
+    )
+
+    def counts(self, measures: Sequence[Measures]) -> tuple[float, float]:
+        """What one of each stage's unit and basis counts in the difference.
+
+        Raises NoConversion where its unit or basis does not fit the difference's.
+        """
+        mine, found = self.measures, []
+        for at, one in enumerate(measures):
+            basis = one.basis if self.times else mine.basis
+            factor, shift = conversion.line(
+                one.parameter, (one.basis, one.unit), (basis, mine.unit)
+            )
+            if shift:
+                raise NoConversion(f"{one.unit} and {mine.unit} are not subtracted.", field="unit")
+            found.append(factor * (float(self.times[at]) if self.times else 1.0))
+        return found[0], found[1]
 
 
 class Change(Part):

@@ -100,8 +100,15 @@ def said(question: Question, school: str) -> str:
 
 
 def questions(method: "Method") -> tuple[Question, ...]:
-    """Every matter on which a programme may follow a school of its own, stage by stage."""
-    return tuple(found for stage in method.stages for found in _of_stage(stage))
+    """Every matter on which a programme may follow a school of its own, stage by stage. A titration
+    that goes on in one flask has one determination."""
+    carried = {stage.continues for stage in method.stages} - {None}
+    return tuple(
+        found
+        for stage in method.stages
+        for found in _of_stage(stage)
+        if not (found.matter == "determinations" and (stage.continues or stage.id in carried))
+    )
 
 
 def misfit(method: "Method") -> str:

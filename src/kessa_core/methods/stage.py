@@ -17,7 +17,8 @@ from kessa_core.methods.parts import (
     Standard,
     Step,
 )
-from kessa_core.readings.reader import NO_LOT, Lot, Reader
+from kessa_core.readings.lots import NO_LOTS, Lots
+from kessa_core.readings.reader import Reader
 from kessa_core.readings.registry import ReadingPart, reader_of
 
 
@@ -37,6 +38,11 @@ class Stage(Part):
     reference: Reference | None = None
     spike: Spike | None = None
     predilution: Predilution | None = None
+    continues: Key | None = Field(
+        default=None,
+        description="The stage before, whose flask this one goes on titrating from the same zero: "
+        "its reading holds the earlier one's.",
+    )
     repeats: Repeats
     above: Beyond
     below: Beyond | None = None
@@ -78,7 +84,7 @@ class Stage(Part):
                 raise ValueError(f"must read these slots in order, the last at its end: {slots}")
             if "count" in kinds:
                 raise ValueError(f"a step of kind count does not belong to {principle.words}")
-        if not hasattr(reading, "absent_below") and any(
+        if not getattr(reading, "absent_below", None) and any(
             answer.then == "absent" for step in steps for answer in step.answers
         ):
             raise ValueError("an answer absent needs a reading that knows absent_below")
@@ -90,9 +96,24 @@ class Stage(Part):
             raise ValueError("reference: a difference against a water is counted, not read")
         return self
 
-    def reader(self, lot: Lot = NO_LOT) -> Reader:
+    def reader(self, lots: Lots = NO_LOTS) -> Reader:
         """The principle, ready to read with."""
-        return _reader(self, lot)
+        return _reader(self, lots)
+
+    @model_validator(mode="after")
+    def _spike_is_added(self) -> "Stage":
+        """Somebody has to be told to add it."""
+        if self.spike and not any(step.only == "spike" for step in self.steps):
+            raise ValueError("spike: a step with only: spike has to say what to add")
+        return self
+
+    @model_validator(mode="after")
+    def _goes_on_in_one_flask(self) -> "Stage":
+        if self.continues and (self.repeats.least != 1 or not reader_of(self.reading).carries_on):
+            raise ValueError(
+                "continues: only a titration read from one zero, of a single determination"
+            )
+        return self
 
     @model_validator(mode="after")
     def _reference_is_not_diluted(self) -> "Stage":
@@ -122,6 +143,6 @@ class Stage(Part):
 
 
 @lru_cache(maxsize=512)
-def _reader(stage: Stage, lot: Lot) -> Reader:
+def _reader(stage: Stage, lots: Lots) -> Reader:
     subtract = bool(stage.blank and stage.blank.subtract)
-    return reader_of(stage.reading)(stage.reading, stage.measures, stage.influences, subtract, lot)
+    return reader_of(stage.reading)(stage.reading, stage.measures, stage.influences, subtract, lots)
