@@ -13,7 +13,7 @@ from kessa_core.judging.limits import Limit
 from kessa_core.judging.verdict import judge
 from kessa_core.methods import Method, load
 from kessa_core.methods.schools import Chosen, chosen
-from kessa_core.readings.reader import Lot
+from kessa_core.readings.lots import Lot, Lots
 from kessa_core.runs import Determination, Outcome, RunState, conclude, fold
 from kessa_core.runs.export import read
 
@@ -29,9 +29,9 @@ def main(arguments: list[str]) -> int:
     if not runs:
         raise BadEvent("There is no event in this file.")
     for context, events in runs:
-        lot, method = lot_of(context), as_chosen(found, context)
-        state = fold(method, events, lot)
-        answer = report(method, state, conclude(method, state, lot), context)
+        lots, method = lots_of(context), as_chosen(found, context)
+        state = fold(method, events, lots)
+        answer = report(method, state, conclude(method, state, lots), context)
         if "--json" in arguments:
             print(json.dumps(answer, ensure_ascii=False))
         else:
@@ -51,10 +51,19 @@ def as_chosen(method: Method, context: dict[str, Any]) -> Method:
     return load(chosen(method, made.wanted, made.by, made.number, made.date, made.why))
 
 
-def lot_of(context: dict[str, Any]) -> Lot:
-    """The lot as the context line of a run's file carries it."""
-    held = context.get("lot") or {}
-    return Lot.noted(str(held.get("number") or ""), held.get("table") or ())
+def lots_of(context: dict[str, Any]) -> Lots:
+    """The lots as the context line of a run's file carries them."""
+    return Lots(
+        tuple(
+            Lot.noted(
+                str(held.get("reagent") or ""),
+                str(held.get("number") or ""),
+                held.get("table") or (),
+                held.get("drop") or (),
+            )
+            for held in context.get("lots") or ()
+        )
+    )
 
 
 def report(
@@ -136,6 +145,7 @@ def _result(outcome: Outcome) -> dict[str, Any] | None:
         "low": value.interval.low,
         "high": value.interval.high,
         "interval": value.range_text,
+        "one_sided": [value.one_sided.low, value.one_sided.high] if value.one_sided else None,
         "working": outcome.working,
     }
 
@@ -144,14 +154,15 @@ def _verdicts(outcome: Outcome, context: dict[str, Any]) -> list[dict[str, str]]
     if outcome.value is None:
         return []
     limits = [Limit.model_validate(raw) for raw in context.get("limits", [])]
-    of = (outcome.quantity.parameter, outcome.quantity.form)
-    judged = [judge(outcome.value, one) for one in limits if (one.parameter, one.form) == of]
+    of = outcome.quantity.parameter
+    judged = [judge(outcome.value, one) for one in limits if one.parameter == of]
     return [
         {
             "limit": verdict.limit.id if verdict.limit else "",
             "interval": verdict.interval_sign,
             "reported": verdict.reported_sign,
             "sentence": verdict.sentence,
+            "as_printed": verdict.as_printed,
         }
         for verdict in judged
     ]

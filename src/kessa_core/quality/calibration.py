@@ -8,6 +8,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from math import fsum, sqrt
 
+from scipy.special import ndtri, stdtrit
+
 from kessa_core.errors import NotANumber
 
 
@@ -30,6 +32,15 @@ class Line:
     def lod(self) -> float | None:
         """Limit of detection in the unit of x."""
         return None if self.residual_sd is None else 3.3 * self.residual_sd / abs(self.slope)
+
+    def sd_of_line(self, y0: float) -> float:
+        """Sd in the unit of y that stands for the line's own uncertainty where it reads *y0*: the
+        normal with the 95 % width of Student's t for the standards there are."""
+        if self.residual_sd is None:
+            return 0.0
+        leverage = (y0 - self.mean_y) ** 2 / (self.slope**2 * self.sxx)
+        wide = float(stdtrit(self.n - 2, 0.975) / ndtri(0.975))
+        return self.residual_sd * sqrt(1 / self.n + leverage) * wide
 
     def x_of(self, y0: float, replicates: int = 1) -> tuple[float, float | None]:
         """Concentration of a reading *y0* (mean of *replicates*) and its standard error."""
@@ -64,3 +75,33 @@ def fit(x: Sequence[float], y: Sequence[float]) -> Line:
     left = fsum((b - mean_y - slope * (a - mean_x)) ** 2 for a, b in zip(x, y, strict=True))
     residual_sd = sqrt(left / (n - 2)) if n > 2 else None
     return Line(slope, intercept, 1 - left / syy, residual_sd, n, mean_y, sxx)
+
+
+LEAST_STANDARDS = 3
+"""Fewer leave nothing to judge a line by."""
+
+
+def calibration_line(standards: Sequence[tuple[float, float]]) -> Line:
+    """The line through an instrument's own standards (concentration, absorbance).
+
+    Raises NotANumber for fewer than three, for two of one concentration only, for a line that falls
+    or is flat: none of them can be read backwards.
+    """
+    if len(standards) < LEAST_STANDARDS:
+        raise NotANumber(f"A line of your own needs at least {LEAST_STANDARDS} standards.")
+    places = [c for c, _ in standards]
+    if twice := sorted({c for c in places if places.count(c) > 1}):
+        listed = ", ".join(f"{c:g}" for c in twice)
+        raise NotANumber(
+            f"The standard {listed} stands twice.",
+            field="x",
+            remedy="Enter the mean of its readings.",
+        )
+    found = fit(places, [a for _, a in standards])
+    if found.slope <= 0:
+        raise NotANumber(
+            "The readings fall as the concentration rises.",
+            field="y",
+            remedy="Check that concentration comes first, then absorbance.",
+        )
+    return found

@@ -23,14 +23,25 @@ class Repeat:
 
 def agreeing(rule: Agree, reader: Reader) -> Callable[[int, int], bool]:
     """Whether two readings in half steps agree, by the method's rule."""
+    floor = floor_steps(rule, reader)
 
     def agree(a: int, b: int) -> bool:
         if rule.steps is not None:
             return abs(a - b) <= 2 * rule.steps
+        if abs(a - b) <= 2 * floor:
+            return True
         x, y = reader.at(a), reader.at(b)
-        return a == b or (x + y != 0 and rpd(x, y) <= (rule.relative_percent or 0.0) + 1e-9)
+        return x + y != 0 and rpd(x, y) <= (rule.relative_percent or 0.0) + 1e-9
 
     return agree
+
+
+def floor_steps(rule: Agree, reader: Reader) -> int:
+    """Steps within which two readings always agree: the rule's own, else the repeatability limit
+    2.8 s of the scatter at the foot of the scale (ISO 5725-6:1994, 4.1.4), at least one step."""
+    if rule.floor_steps is not None:
+        return rule.floor_steps
+    return max(1, round(2.8 * reader.scatter_at_foot))
 
 
 def decide(halves: Sequence[int], agree: Callable[[int, int], bool], least: int = 2) -> Repeat:

@@ -68,11 +68,15 @@ class Acts(Machine):
             return "that reading is not at hand"
         raw = str(event.data["raw"])
         try:
-            n, kind = self.reader.scale(step.slot).parse(raw)
+            n, kind = self.reader.scale(step.slot).parse(raw, sure=bool(event.data.get("sure")))
         except OffScale as error:
             return str(error)
         if wrong := self.reader.out_of_order({**current.places, step.slot: n}):
             return wrong
+        if below := self.below_the_stage_before(n, step.slot, current):
+            if not event.data.get("sure"):
+                return below
+            self.flag(below)
         current.places[step.slot], current.raw[step.slot] = n, raw
         if event.data.get("sure"):
             self.flag(f"{step.title}: {raw.replace('|', ' ')} was asked about and confirmed")
@@ -89,6 +93,21 @@ class Acts(Machine):
         current.ended = current.closed = True
         self.settle(current)
         return ""
+
+    def below_the_stage_before(self, n: float, slot: str, current: Determination) -> str:
+        """Why a titration that goes on in one flask cannot read so little; else nothing."""
+        if (
+            not self.stage.continues
+            or slot != current.slots[-1]
+            or current.role not in SAMPLE_ROLES
+        ):
+            return ""
+        before = self.state.stages[self.state.at - 1]
+        read = [d.seen.n for d in before.samples if d.seen]
+        if not read or n >= read[-1]:
+            return ""
+        titles = self.method.stages[self.state.at - 1].title, self.stage.title
+        return f"{titles[1]} ended at {n:g}, below {titles[0]} at {read[-1]:g}"
 
     def do_drop(self, event: Event) -> str:
         current = self.counting()
@@ -289,7 +308,8 @@ class Acts(Machine):
             if slot not in found.slots or "raw" not in data:
                 return "that reading does not exist"
             try:
-                n, kind = self.readers[stage.id].scale(slot).parse(str(data["raw"]))
+                sure = bool(data.get("sure"))
+                n, kind = self.readers[stage.id].scale(slot).parse(str(data["raw"]), sure)
             except OffScale as error:
                 return str(error)
             places = {**found.places, slot: n}

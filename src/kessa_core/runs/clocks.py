@@ -45,6 +45,8 @@ def due(wait: Wait, stages: list[StageState], readers: dict[str, Reader]) -> tup
         return _computed(wait, stages, readers), None
     if wait.rule == "at-most":
         return 0, seconds
+    if wait.rule == "until":
+        return 0, None
     if wait.rule == "between":
         return seconds, wait.to_seconds
     return seconds, seconds if wait.rule == "exactly" else None
@@ -70,12 +72,13 @@ def early(step: Step, waited: Waited) -> str:
     return f"{step.title}: waited {waited.seconds:.0f} s of {waited.least} s"
 
 
-def late(method: Method, waited: Waited, seconds: float) -> str:
-    """The flag of a reading made too long after a wait began, where late matters; else nothing."""
+def late(method: Method, waited: Waited, seconds: float, done: str) -> str:
+    """The flag of what was *done* ("ended", "read") too long after a wait began, where late
+    matters; else nothing."""
     step = method.step(waited.step)
-    if not step or not step.wait or step.wait.late != "matters" or waited.most is None:
+    if not step or not step.wait or not step.wait.late_matters or waited.most is None:
         return ""
     grace = LATE_S if step.wait.rule == "exactly" else EARLY_S
     if seconds <= waited.most + grace:
         return ""
-    return f"{step.title}: read after {seconds:.0f} s, due by {waited.most} s"
+    return f"{step.title}: {done} after {seconds:.0f} s, due by {waited.most} s"

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from decimal import Decimal
 
-from kessa_core.errors import NotANumber
+from kessa_core.documents import Measures
 from kessa_core.methods import Method
 from kessa_core.methods.parts import Derived
 from kessa_core.methods.stage import Stage
@@ -12,9 +12,10 @@ from kessa_core.quality.agreement import recovery, spike_recovery
 from kessa_core.quality.repeats import Decision, agreeing, decide
 from kessa_core.quantities import Interval, Quantity, Value
 from kessa_core.quantities.rounding import figure
-from kessa_core.readings.reader import NO_LOT, Lot, Reader
+from kessa_core.readings.lots import NO_LOTS, Lots
+from kessa_core.readings.reader import Reader
 from kessa_core.readings.seen import Seen
-from kessa_core.runs.joint import difference
+from kessa_core.runs.joint import Difference, difference
 from kessa_core.runs.state import Determination, Finish, RunState, StageState
 
 
@@ -39,50 +40,50 @@ class Outcome:
     checks: tuple[str, ...] = field(default=())
 
 
-def conclude(method: Method, state: RunState, lot: Lot = NO_LOT) -> tuple[Outcome, ...]:
+def conclude(method: Method, state: RunState, lots: Lots = NO_LOTS) -> tuple[Outcome, ...]:
     """The outcome of every stage, then of every derived quantity, in the document's order.
 
     A stage that has not ended has no value yet; nor has a difference while one of its two lacks.
     """
     made = [
-        conclude_stage(stage, held, state.flags, lot)
+        conclude_stage(stage, held, state.flags, lots)
         for stage, held in zip(method.stages, state.stages, strict=True)
     ]
-    return (*made, *(_derived(one, method, state, made, lot) for one in method.derived))
+    return (*made, *(_derived(one, method, state, made, lots) for one in method.derived))
 
 
 def conclude_stage(
-    stage: Stage, held: StageState, flags: Sequence[str] = (), lot: Lot = NO_LOT
+    stage: Stage, held: StageState, flags: Sequence[str] = (), lots: Lots = NO_LOTS
 ) -> Outcome:
     """The outcome of one stage."""
-    reader = sized_for(stage, held, lot)
-    checks, failing = _checks(stage, held, reader)
+    reader = sized_for(stage, held, lots)
+    samples, seen = _samples(held)
+    rule = stage.repeats
+    repeat = decide([reader.halves(one) for one in seen], agreeing(rule.agree, reader), rule.least)
+    all_of_them = tuple(range(len(seen)))
+    chosen = {"first": repeat.used[:1], "mean": repeat.used, "all": all_of_them}[rule.report]
+    used = [seen[i] for i in chosen]
+    checks, failing = _checks(stage, held, reader, used)
     outcome = Outcome(
         stage.id, stage.measures.quantity, held.finish, cause=held.cause,
         flags=(*flags, *held.flags, *failing), checks=checks,
     )  # fmt: skip
-    samples, seen = _samples(held)
     if not samples or held.finish not in ("done", "beyond", "not-repeatable"):
         return outcome
     blanks = [d.seen for d in held.blanks if d.seen]
     outside = next((d for d in samples if d.kind in ("beyond", "absent", "below")), None)
     if outside and outside.seen:
-        value = value_of(stage, held, [outside.seen], [outside.seen], blanks, reader)
+        value, _ = value_of(stage, held, [outside.seen], [outside.seen], blanks, reader)
         working = _working(stage, held, [outside.seen], blanks, value, reader)
         return replace(outcome, value=value, used=(outside.id,), working=working)
-    rule = stage.repeats
-    halves = [reader.halves(one) for one in seen]
-    repeat = decide(halves, agreeing(rule.agree, reader), rule.least)
     if repeat.decision not in ("single", "agree", "closest-two", "all-three"):
         cause = held.cause or _no_agreement(stage, reader, seen)
         return replace(outcome, decision=repeat.decision, cause=cause)
-    all_of_them = tuple(range(len(seen)))
-    chosen = {"first": repeat.used[:1], "mean": repeat.used, "all": all_of_them}[rule.report]
-    used = [seen[i] for i in chosen]
-    value = value_of(stage, held, used, seen, blanks, reader)
+    value, flag = value_of(stage, held, used, seen, blanks, reader)
     return replace(
         outcome,
         value=value,
+        flags=(*outcome.flags, flag) if flag else outcome.flags,
         decision=repeat.decision,
         used=tuple(samples[i].id for i in chosen),
         working=_working(stage, held, used, blanks, value, reader),
@@ -90,15 +91,15 @@ def conclude_stage(
     )
 
 
-def sized_for(stage: Stage, held: StageState, lot: Lot) -> Reader:
+def sized_for(stage: Stage, held: StageState, lots: Lots) -> Reader:
     """The stage's principle; with the doubt of a dilution where the sample was diluted."""
-    reader = prediluted(stage, lot)
+    reader = prediluted(stage, lots)
     return reader.diluted(stage.above.sd) if held.extra else reader
 
 
-def prediluted(stage: Stage, lot: Lot) -> Reader:
+def prediluted(stage: Stage, lots: Lots) -> Reader:
     """The stage's principle as every sample of it is read."""
-    reader = stage.reader(lot)
+    reader = stage.reader(lots)
     return reader.diluted(stage.predilution.sd) if stage.predilution else reader
 
 
@@ -109,21 +110,23 @@ def value_of(
     every: Sequence[Seen],
     blanks: Sequence[Seen],
     reader: Reader,
-) -> Value:
-    """The reported value of *used*, multiplied back where diluted; less the reference water's.
+) -> tuple[Value, str]:
+    """The reported value of *used*, multiplied back where diluted; less the reference water's; and
+    a flag where the two cannot belong together.
 
-    The interval uses *every* determination that was not rejected. A difference needs no margin to a
-    limit beyond its interval: two steps smear each other (docs/science/coverage.md).
+    The interval uses *every* determination that was not rejected.
     """
     value = reader.value(used, every, blanks).scaled(float(held.dilution), held.base)
     if not stage.reference:
-        return value
+        return value, ""
     beside = [d.seen for d in held.kept("reference") if d.seen]
     if not beside or value.qualifier:
-        return value
+        return value, ""
     number = float(reader.mean(used)) * held.dilution - float(reader.mean(beside))
-    interval = difference(reader, every, stage.reader(reader.lot), beside, (held.dilution, 1.0))
-    return replace(value, number=number, interval=interval, clear=0.0)
+    scales = (float(held.dilution), 1.0)
+    found = difference(reader, every, stage.reader(reader.lots), beside, scales)
+    flag = impossible("the sample", stage.reference.water) if found.impossible else ""
+    return subtracted(stage.measures, number, found, reader.words), flag
 
 
 def _samples(held: StageState) -> tuple[list[Determination], list[Seen]]:
@@ -167,10 +170,12 @@ def _no_agreement(stage: Stage, reader: Reader, seen: Sequence[Seen]) -> str:
     return f"{said}{unit}: no two agree within {within}"
 
 
-def _checks(stage: Stage, held: StageState, reader: Reader) -> tuple[tuple[str, ...], list[str]]:
+def _checks(
+    stage: Stage, held: StageState, reader: Reader, used: Sequence[Seen]
+) -> tuple[tuple[str, ...], list[str]]:
     """What standard and spike came to, in words; and those outside their window."""
     said, failing = [], []
-    for words, percent, low, high in _recoveries(stage, held, reader):
+    for words, percent, low, high in _recoveries(stage, held, reader, used):
         inside = low <= percent <= high
         where = "inside" if inside else "outside"
         line = f"{words}: {figure(percent, 1)} %, {where} {low}–{high} %"
@@ -191,29 +196,31 @@ def recovered(stage: Stage, reader: Reader, seen: Seen) -> tuple[str, float, int
 
 
 def _recoveries(
-    stage: Stage, held: StageState, reader: Reader
+    stage: Stage, held: StageState, reader: Reader, used: Sequence[Seen]
 ) -> list[tuple[str, float, int, int]]:
+    """Standards and spikes. A spike is held against the determinations that make the result."""
     standards = [d.seen for d in held.kept("standard") if d.seen]
-    undiluted = stage.reader(reader.lot)
+    undiluted = stage.reader(reader.lots)
     made = [found for seen in standards if (found := recovered(stage, undiluted, seen))]
     spiked, rule = [d.seen for d in held.kept("spike") if d.seen], stage.spike
-    _, samples = _samples(held)
-    if rule and spiked and samples:
-        plain, more = reader.mean(samples), reader.mean(spiked)
-        try:
-            after, before = (float(one) * held.dilution for one in (more, plain))
-            percent = spike_recovery(after, before, float(rule.added))
-        except NotANumber:
-            return made
-        words = f"spike {rule.added}, {reader.shown(plain)} became {reader.shown(more)}"
+    if rule and spiked and used:
+        before, after = reader.mean(used), reader.mean(spiked)
+        scale = float(held.dilution)
+        percent = spike_recovery(float(after) * scale, float(before) * scale, float(rule.added))
+        words = (
+            f"spike: {rule.added} added to {reader.shown(before * held.dilution)}, "
+            f"{reader.shown(after * held.dilution)} found, "
+            f"{reader.shown((after - before) * held.dilution)} recovered"
+        )
         made.append((words, percent, rule.low_percent, rule.high_percent))
     return made
 
 
 def _derived(
-    one: Derived, method: Method, state: RunState, made: Sequence[Outcome], lot: Lot
+    one: Derived, method: Method, state: RunState, made: Sequence[Outcome], lots: Lots
 ) -> Outcome:
-    """First stage less second, with what they share taken out once."""
+    """First stage less second, in the unit and basis of the difference, with what they share taken
+    out once."""
     names = [stage.id for stage in method.stages]
     at = [names.index(name) for name in one.less]
     more, less = made[at[0]], made[at[1]]
@@ -221,33 +228,57 @@ def _derived(
     empty = Outcome(one.id, one.measures.quantity, "", flags=flags)
     if not more.finish or not less.finish:
         return empty
+    titles = [method.stages[i].title for i in at]
     if not more.value or not less.value or more.value.qualifier == ">" or less.value.qualifier:
         for stage in (more, less):
             if stage.finish == "not-applicable":
                 return replace(empty, finish="not-applicable", cause=stage.cause)
-        cause = f"{method.stages[at[0]].title} and {method.stages[at[1]].title} are both needed"
+        cause = f"{titles[0]} and {titles[1]} are both needed"
         return replace(empty, finish="not-tested", cause=cause)
     held = [state.stages[i] for i in at]
-    readers = [sized_for(method.stages[i], state.stages[i], lot) for i in at]
+    readers = [sized_for(method.stages[i], state.stages[i], lots) for i in at]
     seen = [_samples(stage)[1] for stage in held]
-    scales = (float(held[0].dilution), float(held[1].dilution))
-    interval = difference(readers[0], seen[0], readers[1], seen[1], scales)
-    value, working = subtracted(one, more.value, less.value, interval)
-    return replace(empty, finish="done", value=value, working=working)
+    counts = one.counts([method.stages[i].measures for i in at])
+    scales = (held[0].dilution * counts[0], held[1].dilution * counts[1])
+    found = difference(readers[0], seen[0], readers[1], seen[1], scales)
+    number = more.value.number * counts[0] - less.value.number * counts[1]
+    value = subtracted(one.measures, number, found, "difference")
+    if found.impossible:
+        flags = (*flags, impossible(titles[0], titles[1]))
+    working = _subtraction(one, (more.value, less.value), counts, number, value)
+    return replace(empty, finish="done", value=value, working=working, flags=flags)
 
 
-def subtracted(one: Derived, more: Value, less: Value, interval: Interval) -> tuple[Value, str]:
-    """The difference and its working line; one smaller than its own doubt is "not detected"."""
-    m = one.measures
-    number = more.number - less.number
-    line = f"{more.figure} − {less.figure}"
-    detected = interval.low is not None and interval.low > 0 and number > 0
-    if detected:
-        value = Value(m.quantity, number, m.decimals, interval, "", "difference", m.rounding)
-        return value, f"{line} = {value.text}"
-    high = max(interval.high or 0.0, 0.0)
-    bound = Value(
-        m.quantity, high, m.decimals, Interval(0.0, high), "<", "difference", said="not detected"
+def subtracted(m: Measures, number: float, found: Difference, how: str) -> Value:
+    """The difference; one that cannot be told from nothing is "not detected", with a bound."""
+    low, high = found.interval.low or 0.0, found.interval.high or 0.0
+    if low > 0 and number > 0:
+        return Value(m.quantity, number, m.decimals, found.interval, "", how, m.rounding)
+    return Value(
+        m.quantity, high, m.decimals, Interval(0.0, high), "<", how,
+        said=f"not detected, < {figure(high, m.decimals, 'up')}",
+    )  # fmt: skip
+
+
+def impossible(more: str, less: str) -> str:
+    """The flag of a pair of which the part reads higher than the whole, with likely causes."""
+    return (
+        f"{less} reads above {more}, by more than both are uncertain. Likely: the two portions "
+        "were exchanged, a reading slipped, or a dilution was not multiplied back"
     )
-    exact = Decimal(repr(round(number, 9)))
-    return bound, f"{line} = {figure(exact, m.decimals)}, smaller than its own doubt: not detected"
+
+
+def _subtraction(
+    one: Derived, values: tuple[Value, Value], counts: tuple[float, float], number: float,
+    value: Value,
+) -> str:  # fmt: skip
+    """ "2.10 − 1.60 = 0.50 mg/L", with what converts a basis or unit."""
+    sides = [
+        held.figure if round(count, 9) == 1 else f"{held.figure} × {count:.4g}"
+        for held, count in zip(values, counts, strict=True)
+    ]
+    line = f"{sides[0]} − {sides[1]}"
+    if not value.qualifier:
+        return f"{line} = {value.text}"
+    exact = figure(Decimal(repr(round(number, 9))), one.measures.decimals)
+    return f"{line} = {exact}, within the uncertainty of the two: {value.text}"

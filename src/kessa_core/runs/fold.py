@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterable
 
 from kessa_core.methods import Method
-from kessa_core.readings.reader import NO_LOT, Lot
+from kessa_core.readings.lots import NO_LOTS, Lots
 from kessa_core.runs.acts import Acts
 from kessa_core.runs.events import Event
 from kessa_core.runs.order import ordered, undone
@@ -13,14 +13,14 @@ FREE = ("note", "take-over", "correct")
 """Acts that need not come from the device that holds the determination."""
 
 
-def fold(method: Method, events: Iterable[Event], lot: Lot = NO_LOT) -> RunState:
+def fold(method: Method, events: Iterable[Event], lots: Lots = NO_LOTS) -> RunState:
     """The state of a run of *method* after *events*, in any order of arrival, each counted once.
 
-    lot: what the leaflet of the lot in use says, for readings that are looked up in its table.
+    lots: what the lots in use say, for readings that are looked up in a table of theirs.
     """
     in_order = ordered(events)
     gone = undone(in_order)
-    machine = Acts(method, lot)
+    machine = Acts(method, lots)
     machine.state.undone = frozenset(gone)
     for event in in_order:
         if event.id not in gone and event.act not in ("undo", "begin"):

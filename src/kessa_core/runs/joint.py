@@ -5,16 +5,20 @@ over the pair, never taken from two stored intervals. Source: kessa_core.influen
 """
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 
-from kessa_core.influences.credible import normal_nodes, of_points
+from kessa_core.influences import LEVEL, SLIP
+from kessa_core.influences.credible import Floats, normal_nodes, quantiles
 from kessa_core.quantities import Interval
 from kessa_core.readings.reader import Reader
 from kessa_core.readings.seen import Seen
 
 POINTS = 48
 """Values that stand for each side of a difference at each size of what is shared."""
+HARDLY = 1e-6
+"""The probability of a slip where none is reckoned with."""
 SHIFTS = 5
 """Places along an even shift that both sides share."""
 
@@ -25,22 +29,64 @@ def common_sd(a: Reader, b: Reader) -> float:
     return float(np.hypot.reduce([sd for _, sd in both])) if both else 0.0
 
 
+@dataclass(frozen=True)
+class Difference:
+    """Where a difference lies. interval: 95 %, never below nothing. impossible: the readings say,
+    with more than 97.5 %, that what is taken off is larger than what it is taken from."""
+
+    interval: Interval
+    impossible: bool
+
+
 def difference(
     a: Reader, of: Sequence[Seen], b: Reader, less: Sequence[Seen], scales: tuple[float, float]
-) -> Interval:
-    """The 95 % interval of *scales*[0] × a − *scales*[1] × b, read from these determinations."""
+) -> Difference:
+    """*scales*[0] × a − *scales*[1] × b, read from these determinations.
+
+    A bound is found without slips: the one in a hundred would else reach over the whole scale as
+    soon as little else is left above nothing.
+    """
+    sides = ((a, of), (b, less))
+    values, weights = _drawn(sides, scales, SLIP)
+    low, high = quantiles(values, weights, ((1 - LEVEL) / 2, (1 + LEVEL) / 2))
+    if low > 0:
+        return Difference(Interval(low, high), False)
+    return _from_nothing(*_drawn(sides, scales, HARDLY))
+
+
+Sides = tuple[tuple[Reader, Sequence[Seen]], tuple[Reader, Sequence[Seen]]]
+
+
+def _drawn(sides: Sides, scales: tuple[float, float], slip: float) -> tuple[Floats, Floats]:
+    """Values that stand for the difference, and their weights."""
+    (a, of), (b, less) = sides
     common = common_sd(a, b)
     nodes, weights = normal_nodes() if common else (np.zeros(1), np.ones(1))
     values, shares = [], []
     for more, fewer in _alike_shifted(a, b):
         for node, weight in zip(nodes, weights, strict=True):
-            first = scales[0] * more.given(of, float(node), common, POINTS)
-            second = scales[1] * fewer.given(less, float(node), common, POINTS)
+            first = scales[0] * more.given(of, float(node), common, POINTS, slip)
+            second = scales[1] * fewer.given(less, float(node), common, POINTS, slip)
             found = np.subtract.outer(first, second).ravel()
             values.append(found)
             shares.append(np.full(found.size, weight / found.size))
     every = np.concatenate(shares)
-    return Interval(*of_points(np.concatenate(values), every / every.sum()))
+    return np.concatenate(values), every / every.sum()
+
+
+def _from_nothing(values: Floats, weights: Floats) -> Difference:
+    """The 95 % of weighted *values* of which those below zero do not exist.
+
+    It begins at zero where zero cannot be told from the readings; its end then is the 95 % point of
+    what exists, and never nearer than a difference of nothing could still show.
+    """
+    middle, upper = quantiles(values, weights, (0.5, LEVEL))
+    exists = values > 0
+    least = upper - middle
+    if float(weights[exists].sum()) < (1 - LEVEL) / 2:
+        return Difference(Interval(0.0, least), True)
+    (found,) = quantiles(values[exists], weights[exists], (LEVEL,))
+    return Difference(Interval(0.0, max(found, least)), False)
 
 
 def _alike_shifted(a: Reader, b: Reader) -> list[tuple[Reader, Reader]]:

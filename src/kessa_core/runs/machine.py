@@ -5,7 +5,8 @@ from kessa_core.methods.parts import Step
 from kessa_core.methods.stage import Stage
 from kessa_core.quality import blank as blank_rule
 from kessa_core.quality.repeats import Repeat, agreeing, decide
-from kessa_core.readings.reader import Lot, Reader
+from kessa_core.readings.lots import Lots
+from kessa_core.readings.reader import Reader
 from kessa_core.runs.clocks import Moment, due, early, late
 from kessa_core.runs.events import Event
 from kessa_core.runs.state import (
@@ -24,9 +25,9 @@ from kessa_core.runs.state import (
 class Machine:
     """Holds the state and moves it; kessa_core.runs.acts says what each act does."""
 
-    def __init__(self, method: Method, lot: Lot) -> None:
+    def __init__(self, method: Method, lots: Lots) -> None:
         self.method = method
-        self.readers: dict[str, Reader] = {stage.id: stage.reader(lot) for stage in method.stages}
+        self.readers: dict[str, Reader] = {stage.id: stage.reader(lots) for stage in method.stages}
         held = [StageState(s.id, dilution=s.base, base=s.base) for s in method.stages]
         self.state = RunState(Place("step"), held)
         self.moments: dict[str, Moment] = {}
@@ -92,7 +93,7 @@ class Machine:
     # Clocks.
 
     def wait_over(self, step: Step, event: Event) -> None:
-        """A wait ends with this event: keep how long it ran; flag one that was cut short."""
+        """A wait ends with this event: keep how long it ran; flag one too short or too long."""
         began = self.moments.get(step.wait.starts or "") if step.wait else None
         began = began or self.last
         current = self.state.current
@@ -104,6 +105,7 @@ class Machine:
         if current:
             current.waits.append(waited)
         self.flag(early(step, waited))
+        self.flag(late(self.method, waited, waited.seconds, "ended"))
 
     def read_in_time(self, step: Step, event: Event) -> None:
         """A reading is made: flag it where the last wait had to be read by now."""
@@ -111,7 +113,9 @@ class Machine:
             return
         waited, began = self.began
         seconds = Moment.of(event).since(began)
-        flagged = late(self.method, waited, seconds)
+        if late(self.method, waited, waited.seconds, "ended"):
+            return
+        flagged = late(self.method, waited, seconds, "read")
         if not flagged and step.within_s and seconds > step.within_s:
             flagged = f"{step.title}: after {seconds:.0f} s, due within {step.within_s} s"
         self.flag(flagged)
@@ -206,8 +210,11 @@ class Machine:
         self.state.place = Place("finished")
 
     def begin_stage(self, at: int) -> None:
-        """On to a stage, or back to one whose reading was corrected or diluted."""
+        """On to a stage, or back to one whose reading was corrected or diluted. One that goes on in
+        the flask of the stage before takes its dilution over."""
         self.state.at = at
+        if self.stage.continues:
+            self.state.stage.dilution = self.state.stages[at - 1].dilution
         self.reopen()
 
     def reopen(self) -> None:

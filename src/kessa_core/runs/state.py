@@ -61,7 +61,7 @@ class Determination:
     rejected: str = ""
     ended_at: str = ""
     drop_times: list[str] = field(default_factory=list)
-    places: dict[str, int] = field(default_factory=dict)
+    places: dict[str, float] = field(default_factory=dict)
     raw: dict[str, str] = field(default_factory=dict)
     waits: list[Waited] = field(default_factory=list)
     holder: str = ""

@@ -4,8 +4,10 @@ import hashlib
 import json
 from dataclasses import asdict, replace
 from functools import lru_cache
-from math import ceil, floor
+from math import ceil, floor, sqrt
 from typing import Any
+
+import numpy as np
 
 from kessa_core import VERSION
 from kessa_core.methods import Method
@@ -13,7 +15,8 @@ from kessa_core.methods.fitness import NOTHING_KNOWN, concerns
 from kessa_core.methods.parts import AIDS, LEAVES, Step, Wait
 from kessa_core.methods.stage import Stage
 from kessa_core.quality.repeats import agreeing
-from kessa_core.readings.reader import Lot, Reader
+from kessa_core.readings.lots import Lots
+from kessa_core.readings.reader import Reader
 from kessa_core.readings.scale import Scale
 from kessa_core.runs.clocks import LATE_S
 from kessa_core.runs.conclude import prediluted
@@ -43,7 +46,7 @@ def compile_sheet(method: Method, setting: Setting) -> dict[str, Any]:
             "parameter": method.quantity.name,
         },
         "before": [step.id for step in method.before],
-        "steps": {step.id: _step(step, method, setting.lot) for step in method.every_step},
+        "steps": {step.id: _step(step, method, setting.lots) for step in method.every_step},
         "stages": _stages(method, replace(setting, known=NOTHING_KNOWN, waste=())),
         "derived": [{"id": one.id, "title": one.title} for one in method.derived],
         "words": common_words(method, setting.waste),
@@ -67,7 +70,7 @@ def _stages(method: Method, setting: Setting) -> list[dict[str, Any]]:
 
 def _stage(stage: Stage, everywhere: Setting) -> dict[str, Any]:
     setting = everywhere.of(stage.measures.quantity)
-    reader = stage.reader(setting.lot)
+    reader = stage.reader(setting.lots)
     return {
         "id": stage.id,
         "title": stage.title,
@@ -91,8 +94,10 @@ def _stage(stage: Stage, everywhere: Setting) -> dict[str, Any]:
         "plan": _plan(stage),
         "usual": _usual(stage, setting),
         "far": _far(stage, reader, setting),
+        "unlikely": _unlikely(stage, reader),
+        "continues": stage.continues or "",
         "words": stage_words(stage, reader),
-        **tables(stage, prediluted(stage, setting.lot), setting),
+        **tables(stage, prediluted(stage, setting.lots), setting),
     }
 
 
@@ -104,7 +109,7 @@ def _drawn(stage: Stage) -> dict[str, str]:
     return made | ({"start": start.name, "hex": start.hex} if start else {})
 
 
-def _step(step: Step, method: Method, lot: Lot) -> dict[str, Any]:
+def _step(step: Step, method: Method, lots: Lots) -> dict[str, Any]:
     kept = step.model_dump(
         exclude_none=True,
         exclude_defaults=True,
@@ -118,11 +123,11 @@ def _step(step: Step, method: Method, lot: Lot) -> dict[str, Any]:
     if step.leaves:
         made["then"] = LEAVES[step.leaves]
     if step.wait:
-        made["wait"] = _wait(step.wait, method, lot)
+        made["wait"] = _wait(step.wait, method, lots)
     return made
 
 
-def _wait(wait: Wait, method: Method, lot: Lot) -> dict[str, Any]:
+def _wait(wait: Wait, method: Method, lots: Lots) -> dict[str, Any]:
     """Seconds the clock counts, and its words. computed: a table by the reading of its stage."""
     longest = max((band.seconds for band in wait.table), default=0)
     seconds = wait.seconds or longest
@@ -140,7 +145,7 @@ def _wait(wait: Wait, method: Method, lot: Lot) -> dict[str, Any]:
     if wait.until:
         made["until"] = wait.until
     if stage := method.stage(wait.of_stage or ""):
-        made |= {"of": stage.id, "table": _by_halves(wait, stage.reader(lot), stage.base)}
+        made |= {"of": stage.id, "table": _by_halves(wait, stage.reader(lots), stage.base)}
     return made
 
 
@@ -171,7 +176,7 @@ def _wait_words(wait: Wait) -> str:
         notes.append("hands busy all the time")
     if wait.reads_itself:
         notes.append("it reads by itself at the end")
-    if wait.late == "matters":
+    if wait.late_matters:
         notes.append("late is wrong too")
     return ", ".join(notes)
 
@@ -184,6 +189,10 @@ def _scale(scale: Scale) -> dict[str, Any]:
         made |= {"decimals": scale.decimals, "every": scale.every}
     if scale.over:
         made["over"] = True
+        if scale.over_at is not None:
+            made["overAt"] = scale.over_at
+        if scale.over_asks:
+            made["overAsks"] = True
     if scale.under:
         made["under"] = True
     if scale.ranges:
@@ -261,6 +270,32 @@ def _far(stage: Stage, reader: Reader, setting: Setting) -> list[Any] | None:
     below, above = floor(2 * ends[0]), ceil(2 * ends[1])
     asked = f"That is far from what is usual here ({usual})."
     return [below, above, f"{asked} Is that what it shows, decimals and all?"]
+
+
+UNLIKELY = 5.0
+"""Sd between two determinations from which on they are asked about before they are taken."""
+PLACES = 24
+"""Places along a scale at which that is worked out."""
+
+
+def _unlikely(stage: Stage, reader: Reader) -> list[list[int]]:
+    """Rows [half steps, apart]: from there on, two determinations that lie more half steps apart
+    than this are improbable. None where nothing is asked: counts, and what is computed later."""
+    if reader.counts or not reader.weights():
+        return []
+    rule, scale = stage.repeats.agree, reader.scale(reader.slots_here[-1])
+    if scale.labels:
+        return []
+    low, high = reader.model.ends
+    agree = agreeing(rule, reader)
+    rows = []
+    for u in np.linspace(max(low, 0.0), high, PLACES):
+        at = floor(2 * u)
+        apart = ceil(2 * UNLIKELY * sqrt(2) * float(reader.model.scatter(np.array([u]))[0])) + 2
+        while agree(at, at + apart):
+            apart *= 2
+        rows.append([at, apart])
+    return rows
 
 
 def _usual(stage: Stage, setting: Setting) -> str:

@@ -23,7 +23,7 @@ def sentences(
     if stage and held and held.dilution == 1 and not stage.reference:
         seen = [d.seen for d in held.samples if d.seen]
         blanks = [d.seen for d in held.blanks if d.seen]
-        reader = sized_for(stage, held, setting.lot)
+        reader = sized_for(stage, held, setting.lots)
         return told(reader, value, verdict, seen, blanks, setting, outcome.apart) + passed
     also = stage.measures.also if stage else ()
     return briefly(value, verdict, also, setting) + passed

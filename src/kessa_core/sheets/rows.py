@@ -8,9 +8,11 @@ from kessa_core.errors import NoConversion
 from kessa_core.judging import Limit, Verdict, gauge, judge, leading
 from kessa_core.judging.decide import deciders, sentence
 from kessa_core.judging.gauge import scale
+from kessa_core.judging.verdict import inapplicable
 from kessa_core.methods.fitness import NOTHING_KNOWN, Known
 from kessa_core.quantities import Interval, Quantity, Value
-from kessa_core.readings.reader import NO_LOT, Lot, Reader
+from kessa_core.readings.lots import NO_LOTS, Lots
+from kessa_core.readings.reader import Reader
 from kessa_core.readings.seen import Seen
 from kessa_core.runs.conclude import multiplied_back
 from kessa_core.trends.usual import Usual, against
@@ -19,14 +21,16 @@ from kessa_core.trends.usual import Usual, against
 @dataclass(frozen=True)
 class Setting:
     """Where a run is made: the limits in force there and what is usual there; what is known of the
-    sample; what the programme says of each route of waste."""
+    sample; what the programme says of each route of waste. others: limits of the parameter that
+    cannot be applied to the quantity."""
 
     limits: tuple[Limit, ...] = ()
     usual: Usual | None = None
-    lot: Lot = NO_LOT
+    lots: Lots = NO_LOTS
     usuals: tuple[tuple[Quantity, Usual], ...] = ()
     known: Known = NOTHING_KNOWN
     waste: tuple[tuple[str, str], ...] = ()
+    others: tuple[Limit, ...] = ()
 
     @property
     def usual_band(self) -> Interval | None:
@@ -34,14 +38,13 @@ class Setting:
         return self.usual.band if self.usual else None
 
     def of(self, quantity: Quantity) -> "Setting":
-        """The limits that are for this quantity, and what is usual for it."""
-        kept = tuple(
-            limit
-            for limit in self.limits
-            if (limit.parameter, limit.form) == (quantity.parameter, quantity.form)
-        )
+        """The limits that are for this quantity, those of its parameter that cannot be applied to
+        it, and what is usual for it."""
+        about = [limit for limit in self.limits if limit.parameter == quantity.parameter]
+        kept = tuple(limit for limit in about if not inapplicable(quantity, limit))
+        others = tuple(limit for limit in about if limit not in kept)
         usual = dict(self.usuals).get(quantity, self.usual)
-        return Setting(kept, usual, self.lot)
+        return Setting(kept, usual, self.lots, others=others)
 
 
 def tops(setting: Setting) -> list[float]:
@@ -114,7 +117,9 @@ def full(
 
 def briefly(value: Value, verdict: Verdict, also: Sequence[str], setting: Setting) -> list[str]:
     """The sentences of a value that was multiplied back or subtracted."""
-    said = [verdict.sentence, also_said(value, also), usual_said(value, setting)]
+    said = [
+        verdict.sentence, verdict.as_printed, also_said(value, also), usual_said(value, setting),
+    ]  # fmt: skip
     return [line for line in said if line]
 
 
@@ -128,7 +133,7 @@ def told(
     apart: str | None = None,
 ) -> list[str]:
     """The sentences of a result: verdict, what would decide, the place's normal, why apart."""
-    sentences = [verdict.sentence]
+    sentences = [line for line in (verdict.sentence, verdict.as_printed) if line]
     if other := also_said(value, reader.measures.also):
         sentences.append(other)
     if verdict.sign == "close" and verdict.limit and not value.qualifier:
@@ -156,5 +161,5 @@ def also_said(value: Value, bases: Sequence[str]) -> str:
 
 
 def verdict_of(value: Value, setting: Setting) -> Verdict:
-    """The verdict that leads."""
-    return leading(judge(value, limit) for limit in setting.limits)
+    """The verdict that leads; where no limit can be applied, why."""
+    return leading(judge(value, limit) for limit in setting.limits or setting.others)

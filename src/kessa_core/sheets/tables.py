@@ -139,7 +139,7 @@ def _enumerated(stage: Stage, reader: Reader, setting: Setting) -> dict[str, Any
 def _outside(stage: Stage, reader: Reader, setting: Setting, scale: Scale) -> dict[str, Any]:
     """The rows above the top and below the foot, where the scale has them."""
     ends: dict[Kind, tuple[bool, int]] = {
-        "beyond": (scale.over, scale.high),
+        "beyond": (scale.over, scale.high if scale.over_at is None else scale.over_at),
         "below": (scale.under, scale.low),
     }
     return {

@@ -16,6 +16,7 @@ from typing import Any
 import numpy as np
 
 from kessa_core.methods.stage import Stage
+from kessa_core.readings.scale import Scale
 from kessa_core.readings.seen import Count, Seen
 
 ALPHA = 0.0191
@@ -52,13 +53,52 @@ class Apart:
         if self.part.by == "tablet-count":
             return self._tablets(there, bench)
         if self.rng.random() < self.slip:
-            low, high = self.reader.model.ends
-            return self._seen(float(self.rng.uniform(low, high)))
+            return self._any_reading()
+        if self.part.by == "burette":
+            return self._titrated(self.place(there) + bench.shift)
         return self._seen(self.place(there) + bench.shift + self._eye())
 
+    def _any_reading(self) -> Seen:
+        """A slip: whatever stands on the scale."""
+        if self.part.by == "burette":
+            return self._titrated(float(self.rng.uniform(0, self._scale.high)))
+        first, last = (0, self._scale.high - self._scale.low) if self._falls else self._reach
+        return self._seen(float(self.rng.uniform(first, last)))
+
+    @property
+    def _scale(self) -> Scale:
+        return self.reader.scale(self.reader.slots_here[-1])
+
+    @property
+    def _reach(self) -> tuple[float, float]:
+        parts = {"nearest": 1, "half": 2, "lower": 2, "bracket": 2, "estimate": 10}
+        whole = parts.get(getattr(self.part, "rule", ""), 1)
+        return self._scale.low / whole, self._scale.high / whole
+
+    @property
+    def _falls(self) -> bool:
+        return getattr(self.part, "shows", "") == "transmittance"
+
+    def _titrated(self, used: float) -> Seen:
+        """A burette: its start lies anywhere, both readings are by eye and to a whole step, and the
+        last addition goes past the end once (HANDBOOK 4: V_end - V_start)."""
+        start = float(self.rng.uniform(0, 40))
+        past = self._logistic(self._size("endpoint"))
+        read = [floor(at + self._logistic(self._size("eye")) + 0.5)
+                for at in (start, start + used + past)]  # fmt: skip
+        first = max(read[0], 0)
+        if read[1] > self._scale.high:
+            return Seen(self._scale.high, "beyond", (("start", first),))
+        return Seen(max(read[1], first), beside=(("start", first),))
+
+    def _size(self, of: str) -> float:
+        return next((i.sd or 0.0 for i in self.stage.influences if i.of == of), 0.0)
+
+    def _logistic(self, sd: float) -> float:
+        return float(self.rng.logistic(0.0, sd * sqrt(3) / pi)) if sd else 0.0
+
     def _eye(self) -> float:
-        scale = self._sd("steps", "determination") * sqrt(3) / pi
-        return float(self.rng.logistic(0.0, scale)) if scale else 0.0
+        return self._logistic(self._sd("steps", "determination"))
 
     def _filled(self) -> float:
         """A portion is missed evenly to both sides; waves, sensors and strips vary as they may."""
@@ -159,20 +199,18 @@ class Apart:
             gap = abs(self.rng.normal(0, 0.4))
             down, up = max(floor(at + gap + 0.5), 0), max(floor(at - gap + 0.5), 0)
             return Seen(up, beside=(("vanishes", down),))
-        if by == "photometer" and getattr(self.part, "shows", "") == "transmittance":
-            top = self.reader.scale("reading").high
-            return Seen(min(max(top - floor(at + 0.5), 1), top))
+        if self._falls:
+            shown = self._scale.high - floor(at + 0.5)
+            if shown < self._scale.low:
+                return Seen(self._scale.low, "beyond")
+            return Seen(min(shown, self._scale.high))
         return self._figure(at)
 
     def _figure(self, at: float) -> Seen:
         slot = self.reader.slots_here[-1]
         scale = self.reader.scale(slot)
-        beside: tuple[tuple[str, int], ...] = ()
+        beside: tuple[tuple[str, float], ...] = ()
         high = scale.high
-        if self.part.by == "burette":
-            start = int(self.rng.integers(0, 40))
-            at += self._eye()
-            return Seen(start + max(floor(at + 0.5), 0), beside=(("start", start),))
         if self.part.by == "elsewhere":
             stated = max(2, round(0.12 * at))
             at += self.rng.logistic(0.0, stated / 2 * sqrt(3) / pi)
@@ -189,7 +227,7 @@ class Apart:
             return Seen(scale.low, "below", beside)
         return Seen(min(max(n, scale.low), high), beside=beside)
 
-    def _on_display(self, at: float) -> tuple[float, tuple[tuple[str, int], ...]]:
+    def _on_display(self, at: float) -> tuple[float, tuple[tuple[str, float], ...]]:
         p: Any = self.part
         if p.take == "mean":
             return at, (("first", floor(at + 0.5)), ("second", floor(at + 0.5)))

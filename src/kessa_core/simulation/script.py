@@ -94,7 +94,7 @@ def _determination(stage: Stage, reader: Reader, seen: Seen, role: str) -> Itera
         yield from _steps(steps, reader, seen)
         return
     yield from _steps([step for step in steps if step.kind != "count"], None, None)
-    for _ in range(seen.n):
+    for _ in range(int(seen.n)):
         yield "drop", {}
     if seen.kind == "beyond":
         yield "beyond", {}
