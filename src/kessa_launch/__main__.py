@@ -26,6 +26,8 @@ COMMANDS = {
     "vendor": "fetch the shipped styles, scripts and fonts again",
 }
 CORE = ("calc", "run", "methods")
+OWN_HELP = (*CORE, "manage")
+"""Commands that print their own help."""
 
 
 def main(arguments: list[str]) -> int:
@@ -39,6 +41,8 @@ def main(arguments: list[str]) -> int:
     if name not in COMMANDS:
         print(f"kessa: no command {name!r}. ./kessa --help lists them.", file=sys.stderr)
         return 2
+    if name not in OWN_HELP and {"-h", "--help"} & set(rest):
+        return _help(name)
     if name in CORE:
         name, rest = "core", arguments
     try:
@@ -48,6 +52,14 @@ def main(arguments: list[str]) -> int:
         print(f"kessa: {trouble}", file=sys.stderr)
         return 1
     return status
+
+
+def _help(name: str) -> int:
+    """What a command does and takes, from its own module."""
+    command = importlib.import_module(f"kessa_launch.commands.{name.replace('-', '_')}")
+    about = [text.strip() for text in (command.__doc__, command.run.__doc__) if text]
+    print("\n\n".join(about))
+    return 0
 
 
 if __name__ == "__main__":

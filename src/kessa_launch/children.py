@@ -15,14 +15,16 @@ def _end_with_parent() -> None:
 
 @contextmanager
 def running(
-    command: Sequence[str], environ: Mapping[str, str]
+    command: Sequence[str], environ: Mapping[str, str], inherits: Sequence[int] = ()
 ) -> Iterator[subprocess.Popen[bytes]]:
-    """Run *command* in a session of its own and end it, politely first, on leaving."""
+    """Run *command* in a session of its own and end it, politely first, on leaving. *inherits*:
+    file descriptors that it gets."""
     child = subprocess.Popen(
         command,
         env=environ,
         stdin=subprocess.DEVNULL,
         start_new_session=True,
+        pass_fds=inherits,
         preexec_fn=_end_with_parent,
     )
     try:

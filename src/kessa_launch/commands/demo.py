@@ -37,26 +37,27 @@ def _demo(where: Places, *, reload: bool) -> int:
     try:
         python = environment.ready(where)
         server = cluster.start()
-        port = ports.free(8000)
-        address = f"http://127.0.0.1:{port}/"
         environ = environment.application(where, server.variables(), debug=reload)
         manage = [str(python), "-m", "kessa"]
         if subprocess.run([*manage, "prepare", "--demo"], env=environ).returncode:
             raise Trouble("The demo data could not be prepared; the lines above say why.")
-        bind = f"127.0.0.1:{port}"
-        serve = (
-            [*manage, "runserver", bind]
-            if reload
-            else [
-                str(python), "-m", "gunicorn", "kessa.wsgi", "--bind", bind, "--workers", "2",
-                "--threads", "4", "--worker-tmp-dir", "/dev/shm", "--log-level", "warning",
-            ]
-        )  # fmt: skip
-        with running(serve, environ) as child:
-            _wait_until_up(address, child)
-            note.write_text(json.dumps({"address": address}))
-            subprocess.run([*manage, "demo_accounts", address], env=environ)
-            status = child.wait()
+        with ports.listening(8000) as held:
+            port = held.getsockname()[1]
+            address = f"http://127.0.0.1:{port}/"
+            inherits: tuple[int, ...] = (held.fileno(),)
+            serve = [
+                str(python), "-m", "gunicorn", "kessa.wsgi", "--bind", f"fd://{held.fileno()}",
+                "--workers", "2", "--threads", "4", "--worker-tmp-dir", "/dev/shm",
+                "--log-level", "warning",
+            ]  # fmt: skip
+            if reload:
+                serve, inherits = [*manage, "runserver", f"127.0.0.1:{port}"], ()
+                held.close()
+            with running(serve, environ, inherits) as child:
+                _wait_until_up(address, child)
+                note.write_text(json.dumps({"address": address}))
+                subprocess.run([*manage, "demo_accounts", address], env=environ)
+                status = child.wait()
         raise Trouble(f"The server ended by itself (status {status}).")
     except Stopped:
         print("\nStopping ...", flush=True)
@@ -71,7 +72,8 @@ def _wait_until_up(address: str, child: subprocess.Popen[bytes]) -> None:
     while time.monotonic() < until and child.poll() is None:
         try:
             with urllib.request.urlopen(address, timeout=5):
-                return
+                if child.poll() is None:
+                    return
         except (urllib.error.URLError, OSError):
             time.sleep(0.1)
-    raise Trouble("The server did not come up.")
+    raise Trouble("The server did not come up. If another program took its port, start again.")
