@@ -6,7 +6,7 @@ from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from kessa_core.methods import Method, shipped
-from kessa_core.readings.reader import NO_LOT, Lot
+from kessa_core.readings.lots import NO_LOTS, Lots
 from kessa_core.runs import Event, Outcome, RunState, conclude
 
 START = datetime(2026, 3, 2, 9, 52, tzinfo=UTC)
@@ -28,9 +28,9 @@ def reader(method: Method | None = None) -> Any:
     return (method or big()).stages[0].reader()
 
 
-def outcome_of(method: Method, state: RunState, lot: Lot = NO_LOT) -> Outcome:
+def outcome_of(method: Method, state: RunState, lots: Lots = NO_LOTS) -> Outcome:
     """The outcome of a method's first stage."""
-    return conclude(method, state, lot)[0]
+    return conclude(method, state, lots)[0]
 
 
 class Taps:

@@ -20,9 +20,9 @@ def of(*drops: int, blanks=ONE) -> Budget:
 
 class Parts(unittest.TestCase):
     def test_what_leads_where(self) -> None:
-        """Few drops: the colour's own need; many: the bottle; disagreeing ones: the readings."""
+        """Few drops: the whole step; some: the eye; many: the bottle; three apart: the readings."""
         for drops, leading in (
-            ((2, 2), "colour-need"), ((7, 8), "colour-need"), ((22, 21), "drop-size"),
+            ((2, 2), "step"), ((7, 8), "eye"), ((22, 21), "drop-size"),
             ((7, 12, 8), "step"),
         ):  # fmt: skip
             with self.subTest(drops=drops):
@@ -36,7 +36,7 @@ class Parts(unittest.TestCase):
         )
         self.assertEqual(parts["eye"].size, "sd 0.3 drops")
         self.assertEqual(parts["drop-size"].scope, "shared by one bottle")
-        self.assertEqual(parts["colour-need"].size, "0–1.2 drops")
+        self.assertEqual(parts["colour-need"].size, "0–0.4 drops")
 
     @settings(max_examples=25)
     @given(st.lists(st.integers(1, 22), min_size=1, max_size=3), st.sampled_from((1, 2)))

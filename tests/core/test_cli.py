@@ -89,7 +89,7 @@ class Run(Files):
         status, out, _ = run("run", "chloride-drops-15ml", name, "--json")
         told = json.loads(out)
         self.assertEqual((status, told["finish"], told["decision"]), (0, "done", "closest-two"))
-        self.assertEqual(told["result"]["text"], "62 mg/L as Cl")
+        self.assertEqual(told["result"]["text"], "58 mg/L as Cl")
         self.assertEqual([v["interval"] for v in told["verdicts"]], ["within", "within"])
         self.assertEqual([d["used"] for d in told["determinations"]], [False, True, False, True])
 
@@ -97,7 +97,7 @@ class Run(Files):
         """Working line, interval, sentences."""
         name = self.file("run.jsonl", write(big(), walk((7, 8)).events, {}))
         _, out, _ = run("run", "chloride-drops-15ml", name)
-        self.assertIn("7, 8 drops: mean 7.5 × 8.3 = 62 mg/L as Cl\ninterval: 43–58\n", out)
+        self.assertIn("7, 8 drops: (mean 7.5 − ½) × 8.3 = 58 mg/L as Cl\ninterval: 49–63\n", out)
 
     def test_a_method_from_a_file_and_a_mismatch(self) -> None:
         """Another document than the one the events were made with is said."""
@@ -130,7 +130,7 @@ class Run(Files):
 class Methods(Files):
     def test_list_show_and_check(self) -> None:
         """What ships is listed, shown as written, and in order."""
-        self.assertIn("chloride-drops-5ml  version 2", run("methods", "list")[1])
+        self.assertIn("chloride-drops-5ml  version 3", run("methods", "list")[1])
         self.assertEqual(
             run("methods", "show", "chloride-drops-5ml")[1], shipped_text("chloride-drops-5ml")
         )

@@ -1,6 +1,7 @@
 """Clocks: how long a wait lasts by its rule, and what early and late mean."""
 
 import unittest
+from dataclasses import replace
 
 from kessa_core.methods import shipped
 from kessa_core.methods.parts import Band, Step, Wait
@@ -53,12 +54,12 @@ class InTime(unittest.TestCase):
     def test_late_only_where_it_matters(self) -> None:
         """Ten seconds' grace after an exact time; none of it where late is fine."""
         method = shipped("phosphate-photometer")
-        step = next(s for s in method.every_step if s.wait and s.wait.late == "matters")
+        step = next(s for s in method.every_step if s.wait and s.wait.rule == "exactly")
         seconds = step.wait.seconds
         waited = Waited(step.id, seconds, seconds, seconds)
-        self.assertEqual(late(method, waited, seconds + 9), "")
-        self.assertIn(f"due by {seconds} s", late(method, waited, seconds + 30))
-        self.assertEqual(late(method, Waited(step.id, seconds, seconds, None), seconds + 900), "")
+        self.assertEqual(late(method, waited, seconds + 9, "read"), "")
+        self.assertIn(f"due by {seconds} s", late(method, waited, seconds + 30, "read"))
+        self.assertEqual(late(method, replace(waited, most=None), seconds + 900, "read"), "")
 
     def test_the_pages_own_clock_is_used_where_it_can_be(self) -> None:
         """A wall clock that was set meanwhile changes nothing on one page."""

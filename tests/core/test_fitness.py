@@ -30,7 +30,7 @@ class Concerns(unittest.TestCase):
             (nitrate, {}, []),
             (nitrate, {"traits": ("salt", "glycol")}, ["not-for-salt"]),
             (nitrate, {"seen": ("brown water",)}, ["not-for-turbid"]),
-            (chloride, {"seen": ("brown water", "foam")}, ["not-for-coloured"]),
+            (chloride, {"seen": ("brown water", "foam")}, ["not-for-coloured", "not-for-turbid"]),
             ("inhibitor-reserve", {"traits": ("glycol",)}, ["not-for-glycol"]),
             (chloride, {"water_c": 5.0}, []),
             (chloride, {"water_c": 4.9}, ["temperature"]),
@@ -58,7 +58,7 @@ class Concerns(unittest.TestCase):
         self.assertTrue(turbid.prepare)
         self.assertIn("Nitrite 0.609 mg/L as N was measured", nitrite.what)
         self.assertFalse(nitrite.prepare)
-        (cold,) = concerns(shipped("chloride-drops-15ml").sample, known)
+        (_, cold) = concerns(shipped("chloride-drops-15ml").sample, known)
         self.assertEqual(cold.what, "The water was 3 °C; this kit wants 5 to 30 °C.")
         self.assertTrue(cold.do.startswith("Warm"))
 

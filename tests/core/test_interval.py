@@ -7,7 +7,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kessa_core.errors import NotANumber
-from kessa_core.influences.credible import interval, lower_bound, normal_nodes, uniform_nodes
+from kessa_core.influences.credible import (
+    crossing,
+    majority,
+    middle_edge,
+    normal_nodes,
+    two_sided,
+    uniform_nodes,
+)
 from kessa_core.readings.seen import Count
 from kessa_core.simulation.hands import work
 from tests.builders.runs import big, reader, small
@@ -29,21 +36,33 @@ class Numbers(unittest.TestCase):
     def test_normal_density_gives_its_known_quantiles(self) -> None:
         """±1.96 sd for a normal curve far from the end of the domain."""
         grid = np.linspace(0, 20, 4001)
-        low, high = interval(grid, np.exp(-((grid - 10) ** 2) / 2))
+        low, high = two_sided(grid, np.exp(-((grid - 10) ** 2) / 2), False, False)
         self.assertAlmostEqual(low, 10 - 1.96, places=2)
         self.assertAlmostEqual(high, 10 + 1.96, places=2)
 
-    def test_at_the_lower_end_it_is_one_sided(self) -> None:
-        """Above half its peak at zero: from zero to the 95 % point."""
+    def test_from_an_end_it_is_one_sided(self) -> None:
+        """From zero to the 95 % point, mirrored at the top, all of it where both ends count."""
         grid = np.linspace(0, 20, 4001)
-        low, high = interval(grid, np.exp(-grid))
+        low, high = two_sided(grid, np.exp(-grid), True, False)
         self.assertEqual(low, 0)
         self.assertAlmostEqual(high, -np.log(0.05), places=2)
+        low, high = two_sided(grid, np.exp(grid - 20), False, True)
+        self.assertAlmostEqual(low, 20 + np.log(0.05), places=2)
+        self.assertEqual(high, 20)
+        self.assertEqual(two_sided(grid, np.exp(-grid), True, True), (0.0, 20.0))
+
+    def test_the_middle_determination_stands_for_all(self) -> None:
+        """Of two both, of three two: the chance and the edge they have to pass."""
+        for count, expected in ((1, 0.2), (2, 0.04), (3, 3 * 0.04 - 2 * 0.008)):
+            self.assertAlmostEqual(float(majority(np.array(0.2), count)), expected)
+        self.assertEqual([middle_edge(e, True) for e in ([5], [5, 7], [9, 5, 7])], [5, 5, 7])
+        self.assertEqual([middle_edge(e, False) for e in ([5], [5, 7], [9, 5, 7])], [5, 7, 7])
 
     def test_lower_bound_is_where_the_reading_has_five_percent(self) -> None:
         """A chance rising from 0 to 1 along the grid reaches 5 % at a twentieth of it."""
         grid = np.linspace(0, 10, 101)
-        self.assertAlmostEqual(lower_bound(grid, grid / 10), 0.5)
+        self.assertAlmostEqual(crossing(grid, grid / 10, 0.05, rising=True), 0.5)
+        self.assertAlmostEqual(crossing(grid, 1 - grid / 10, 0.05, rising=False), 9.5)
 
 
 class Readings(unittest.TestCase):
@@ -108,7 +127,7 @@ class Readings(unittest.TestCase):
         self.assertLess(less.high, more.high)
 
     @settings(max_examples=40)
-    @given(st.floats(0, 190), st.floats(0, 1.2))
+    @given(st.floats(0, 190), st.floats(0, 0.4))
     def test_every_count_has_its_probability(self, truth: float, need: float) -> None:
         """Over all counts and "no change" the probabilities add up to one, slips apart."""
         drops = np.array([truth / MODEL.factor])

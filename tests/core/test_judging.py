@@ -3,14 +3,20 @@
 import unittest
 from dataclasses import replace
 
+import numpy as np
+from scipy.special import ndtr
+
 from kessa_core.errors import UnknownName
+from kessa_core.influences.credible import normal_nodes, uniform_nodes
 from kessa_core.judging import gauge, judge, leading, limit_set, limit_sets
 from kessa_core.judging.decide import deciders, sentence
-from kessa_core.quantities import Interval, Value
+from kessa_core.methods import Method, shipped
+from kessa_core.quantities import Interval, Quantity, Value
 from kessa_core.quantities.species import factor
+from kessa_core.readings.seen import Count
 from kessa_core.runs import fold
 from kessa_core.trends.usual import against, usual
-from tests.builders.runs import big, outcome_of, reader, walk
+from tests.builders.runs import big, outcome_of, reader, small, walk
 
 LONG, SHORT = limit_set("ccme-freshwater").limits
 
@@ -24,7 +30,7 @@ class Verdicts(unittest.TestCase):
         """All on the good side, all on the bad, across; bounds without an upper end."""
         for low, high, sign in (
             (45, 63, "within"), (100, 120, "within"), (101, 124, "close"), (121, 150, "beyond"),
-            (175, None, "beyond"), (110, None, "close"),
+            (175, None, "beyond"), (110, None, "close"), (120.1, 120.2, "beyond"),
         ):  # fmt: skip
             with self.subTest(low=low, high=high):
                 self.assertEqual(judge(value(120, low, high), LONG).sign, sign)
@@ -34,6 +40,8 @@ class Verdicts(unittest.TestCase):
         for samples, sign, reported in (
             ((7, 8), "within", "within"),
             ((13, 13), "within", "within"),
+            ((15, 15), "close", "within"),
+            ((16, 16), "close", "beyond"),
             ((15, 14), "close", "within"),
             ((18, 18), "beyond", "beyond"),
         ):
@@ -53,11 +61,13 @@ class Verdicts(unittest.TestCase):
         self.assertIn("the truth lies in 101–124", judge(value(120, 101, 124), LONG).sentence)
         self.assertIn("at least 110", judge(value(130, 110, None, ">"), LONG).sentence)
 
-    def test_a_legal_limit_is_led_by_the_rule(self) -> None:
-        """The reported figure decides; the interval only explains."""
+    def test_the_interval_leads_and_the_rule_stands_beside(self) -> None:
+        """For a legal limit too; where the two differ one sentence says both and why."""
         legal = LONG.model_copy(update={"tier": "legal limit"})
         verdict = judge(value(119, 101, 124), legal)
-        self.assertEqual((verdict.sign, verdict.interval_sign), ("within", "close"))
+        self.assertEqual((verdict.sign, verdict.reported_sign), ("close", "within"))
+        self.assertIn("As the rule prints it, 119 against 120 is within.", verdict.as_printed)
+        self.assertEqual(judge(value(62, 45, 63), legal).as_printed, "")
 
     def test_compared_in_the_limits_basis(self) -> None:
         """The same water as NaCl gets the same verdict."""
@@ -66,11 +76,48 @@ class Verdicts(unittest.TestCase):
         self.assertEqual(judge(as_salt, LONG).sign, "within")
         self.assertEqual(judge(as_salt, LONG).reported_sign, "within")
 
-    def test_bounds_by_the_rule(self) -> None:
-        """ "> 199" is beyond 120 and undecided against 640; "< 5" is within."""
-        self.assertEqual(judge(value(199, 175, None, ">"), LONG).reported_sign, "beyond")
-        self.assertEqual(judge(value(199, 175, None, ">"), SHORT).reported_sign, "close")
-        self.assertEqual(judge(value(5, None, 6, "<"), LONG).reported_sign, "within")
+    def test_bounds_and_brackets_by_all_that_they_allow(self) -> None:
+        """Against maximum and minimum alike, at the limit itself too; a bound that stops short of
+        the limit cannot see it."""
+        least = {
+            str(n): LONG.model_copy(update={"min": str(n), "max": None}) for n in (10, 15, 150, 250)
+        }
+        most = {str(n): LONG.model_copy(update={"max": str(n)}) for n in (10, 20, 120, 199, 640)}
+        for got, limit, sign, words in (
+            (value(15, 0, 15, "<"), least["10"], "close", "too close to call"),
+            (value(15, 0, 15, "<"), least["15"], "beyond", "beyond"),
+            (value(15, 0, 15, "<"), most["20"], "within", "within"),
+            (value(15, 0, 15, "<"), most["10"], "close", "cannot see this limit"),
+            (value(199, 199, None, ">"), least["150"], "within", "within"),
+            (value(199, 199, None, ">"), least["250"], "close", "cannot see this limit"),
+            (value(199, 199, None, ">"), most["120"], "beyond", "beyond"),
+            (value(199, 199, None, ">"), most["199"], "beyond", "beyond"),
+            (value(199, 199, None, ">"), most["640"], "close", "too close to call"),
+        ):
+            with self.subTest(value=got.figure, limit=limit.bounds_text):
+                verdict = judge(got, limit)
+                self.assertEqual((verdict.sign, verdict.reported_sign), (sign, sign))
+                self.assertEqual(verdict.words, words)
+        kept = replace(value(18, 12, 19), bracket=(10.0, 25.0))
+        verdict = judge(kept, most["20"])
+        self.assertEqual((verdict.sign, verdict.reported_sign), ("close", "close"))
+        self.assertEqual(judge(kept, most["120"]).sign, "within")
+        self.assertEqual(judge(kept, least["150"]).sign, "beyond")
+
+    def test_a_limit_that_cannot_be_applied_says_why(self) -> None:
+        """Another form, another kind of unit: a reason instead of "no limit"."""
+        dissolved = replace(big().quantity, form="dissolved")
+        other = replace(value(62, 45, 63), quantity=dissolved)
+        self.assertEqual(
+            judge(other, LONG).sentence, "The long-term limit is for total; this is dissolved."
+        )
+        cloudy = Value(Quantity("turbidity", "total", "", "NTU"), 2, 1, Interval(1, 3))
+        limit = LONG.model_copy(
+            update={"parameter": "turbidity", "basis": "", "unit": "FNU", "max": "4"}
+        )
+        verdict = leading([judge(cloudy, limit)])
+        self.assertEqual((verdict.sign, verdict.words), ("none", "cannot be compared"))
+        self.assertIn("NTU and FNU measure different things", verdict.sentence)
 
     def test_a_minimum(self) -> None:
         """An "at least" limit is judged from the other side."""
@@ -90,22 +137,85 @@ class Verdicts(unittest.TestCase):
         self.assertEqual(leading([]).words, "no limit here")
 
 
-class Clear(unittest.TestCase):
-    def test_a_verdict_needs_the_interval_clear_of_the_limit(self) -> None:
-        """An end nearer to the limit than a fifth of a drop is too close, and that is said."""
-        near = replace(value(110, 100, 119.5), clear=1.66)
+class Favourable(unittest.TestCase):
+    def test_a_verdict_needs_readings_that_are_rare_at_the_limit(self) -> None:
+        """The interval alone is not enough, on both sides; the sentence says so."""
+        near = replace(value(110, 100, 119.5), one_sided=Interval(99, 121))
         verdict = judge(near, LONG)
         self.assertEqual(verdict.sign, "close")
-        self.assertIn("nearer to the limit than this method tells apart", verdict.sentence)
-        self.assertEqual(judge(replace(near, clear=0.4), LONG).sign, "within")
-        self.assertEqual(judge(replace(value(130, 120.5, 140), clear=1.66), LONG).sign, "close")
-        self.assertNotIn("nearer", judge(replace(value(110, 100, 130), clear=1.66), LONG).sentence)
+        self.assertIn("not rare enough for a truth at the limit", verdict.sentence)
+        self.assertEqual(judge(replace(near, one_sided=Interval(99, 120)), LONG).sign, "within")
+        high = replace(value(130, 120.5, 140), one_sided=Interval(119, 141))
+        self.assertEqual(judge(high, LONG).sign, "close")
+        self.assertEqual(judge(replace(high, one_sided=Interval(120.2, 141)), LONG).sign, "beyond")
+        across = replace(value(110, 100, 130), one_sided=Interval(99, 131))
+        self.assertNotIn("rare", judge(across, LONG).sentence)
 
-    def test_it_is_a_fifth_of_a_drop_in_every_basis(self) -> None:
-        """The model says how much; a change of unit carries it along."""
+    def test_it_travels_through_every_basis_and_unit(self) -> None:
+        """A change of unit carries both ends along."""
         got = outcome_of(big(), fold(big(), walk((7, 8)).events)).value
-        self.assertAlmostEqual(got.clear, 8.3 / 5, places=1)
-        self.assertAlmostEqual(got.converted(unit="g/L").clear, got.clear / 1000)
+        other = got.converted(unit="g/L").one_sided
+        self.assertAlmostEqual(other.low, got.one_sided.low / 1000)
+        self.assertAlmostEqual(other.high, got.one_sided.high / 1000)
+
+    def test_no_count_is_called_within_too_often(self) -> None:
+        """Every pair of counts enumerated, for truths at limits all along the scale: of what a
+        limit's own truth reads, at most 5 % is called within, and at most 5 % beyond."""
+        for method in (big(), small(), shipped("hardness-tablets"), shipped("alkalinity-tablets")):
+            called = Called(method)
+            for number in np.linspace(1.5, method.stages[0].most - 3, 14):
+                limit = round(float(number) * reader(method).at(2), 1)
+                for side in ("within", "beyond"):
+                    with self.subTest(method=method.id, limit=limit, side=side):
+                        self.assertLessEqual(called.share(limit, side), 0.05)
+
+
+class Called:
+    """How often runs of a truth at a limit are called within or beyond, by adding up what every
+    count and pair of counts is worth. Drops: the blank is the one that shows nothing."""
+
+    def __init__(self, method: Method) -> None:
+        self.method, self.stage = method, method.stages[0]
+        self.reader = reader(method)
+        model = self.reader.counting
+        self.nodes, self.weights = normal_nodes(15)
+        self.scales = np.exp(self.nodes * model.spread.shared_relative())
+        self.needs, self.shares = uniform_nodes(*model.spread.offset)
+
+    def chances(self, truth: float) -> np.ndarray:
+        """P(each count | truth), by the bottle's scale and the colour's need."""
+        model, most = self.reader.counting, self.stage.most
+        drops = truth / model.factor / self.scales[:, None, None]
+        needs = self.needs[None, :, None]
+        end = drops + needs
+        sd = model.scatter(drops, needs)
+        upto = np.concatenate([ndtr((np.arange(1, most + 1) - end) / sd), np.ones_like(end)], 2)
+        return np.diff(upto, axis=2, prepend=0.0)
+
+    def share(self, limit: float, side: str) -> float:
+        """The share of runs called so."""
+        bound = LONG.model_copy(
+            update={
+                "parameter": self.method.quantity.parameter, "form": self.method.quantity.form,
+                "basis": self.method.quantity.basis, "max": str(limit),
+            }
+        )  # fmt: skip
+        chances = self.chances(limit)
+        together = self.weights[:, None] * self.shares[None, :]
+        blanks = [Count(1)] if self.stage.blank else []
+        total = 0.0
+        for first in range(1, self.stage.most + 1):
+            if self.stage.repeats.least == 1:
+                if judge(self.reader.value([Count(first)], [Count(first)]), bound).sign == side:
+                    total += float((together * chances[:, :, first - 1]).sum())
+                continue
+            for second in range(max(1, first - 1), min(first + 1, self.stage.most) + 1):
+                pair = sorted((first, second))
+                used = [Count(n) for n in pair]
+                if judge(self.reader.value(used, used, blanks), bound).sign == side:
+                    both = chances[:, :, first - 1] * chances[:, :, second - 1]
+                    total += float((together * both).sum())
+        return total
 
 
 class Deciders(unittest.TestCase):

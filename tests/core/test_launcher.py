@@ -6,13 +6,14 @@ import os
 import socket
 import tempfile
 import unittest
+from contextlib import redirect_stdout
 from pathlib import Path
 from unittest import mock
 
 from tools.licences import locked
 
 from kessa_launch import debian, ports
-from kessa_launch.__main__ import main
+from kessa_launch.__main__ import COMMANDS, OWN_HELP, main
 from kessa_launch.commands.vendor import PACKAGES
 from kessa_launch.locks import Held, hold, is_held
 from kessa_launch.places import CLONE, Places
@@ -42,6 +43,25 @@ class Launcher(unittest.TestCase):
             taken.listen()
             port = taken.getsockname()[1]
             self.assertNotEqual(ports.free(port), port)
+
+    def test_a_port_that_is_served_on_is_held_from_the_start(self) -> None:
+        """Nobody else can take it between choosing and serving."""
+        with ports.listening(8000) as held, socket.socket() as other:
+            place = held.getsockname()
+            self.assertTrue(held.get_inheritable())
+            with self.assertRaises(OSError):
+                other.bind(place)
+            with socket.create_connection(place, timeout=2):
+                pass
+            self.assertNotEqual(ports.free(place[1]), place[1])
+
+    def test_every_command_says_what_it_does(self) -> None:
+        """`./kessa COMMAND --help` prints, and starts nothing."""
+        for name in sorted(set(COMMANDS) - set(OWN_HELP)):
+            out = io.StringIO()
+            with self.subTest(name), redirect_stdout(out):
+                self.assertEqual(main([name, "--help"]), 0)
+                self.assertIn(f"./kessa {name}", out.getvalue())
 
     def test_secrets_are_made_once_and_are_ones_own(self) -> None:
         """The same at every start, readable by the owner alone."""

@@ -7,7 +7,7 @@ from kessa_core.methods import Method, load, shipped
 from kessa_core.methods.load import BadDocument
 from kessa_core.methods.shelf import shipped_text
 from kessa_core.quality.budget import budget
-from kessa_core.readings.reader import NO_LOT
+from kessa_core.readings.lots import NO_LOTS
 from kessa_core.runs import fold
 from kessa_core.runs.clocks import due
 from kessa_core.runs.conclude import prediluted
@@ -32,10 +32,10 @@ class Predilution(unittest.TestCase):
         self.state = fold(self.method, self.taps.events)
 
     def test_it_is_multiplied_back(self) -> None:
-        """35 % T by hand: A = 0.4559, / 0.0155 = 29.41, × 25 = 735; bounds and working too."""
+        """35 % T by hand: A = 0.4559, / 0.0120 = 37.99, × 25 = 950; bounds and working too."""
         outcome = outcome_of(self.method, self.state)
-        self.assertEqual(outcome.value.text, "735 mg/L as NO₂")
-        self.assertIn("29.41 mg/L as NO₂, × 25 for the dilution = 735", outcome.working)
+        self.assertEqual(outcome.value.text, "950 mg/L as NO₂")
+        self.assertIn("37.99 mg/L as NO₂, × 25 for the dilution = 950", outcome.working)
         plain = without(self.method)
         alone = outcome_of(plain, fold(plain, Taps(plain).before().read("35").events)).value
         self.assertAlmostEqual(alone.number * 25, outcome.value.number, 6)
@@ -65,7 +65,7 @@ class Predilution(unittest.TestCase):
     def test_its_budget_is_of_the_samples_own_width(self) -> None:
         """The dilution has its part; the width is the result's."""
         seen = [self.state.determinations[0].seen]
-        found = budget(prediluted(self.method.stages[0], NO_LOT), seen).scaled(25)
+        found = budget(prediluted(self.method.stages[0], NO_LOTS), seen).scaled(25)
         interval = outcome_of(self.method, self.state).value.interval
         self.assertAlmostEqual(found.width, interval.high - interval.low, 6)
         self.assertTrue(any("diluting" in part.words for part in found.parts))
@@ -76,7 +76,7 @@ class Predilution(unittest.TestCase):
         taps = Taps(self.method).before().read(">").act("dilute", by=5)
         state = fold(self.method, taps.read("35", diluted=True).events)
         self.assertEqual([d.diluted for d in state.determinations], [25, 125])
-        self.assertEqual(outcome_of(self.method, state).value.text, "3680 mg/L as NO₂")
+        self.assertEqual(outcome_of(self.method, state).value.text, "4750 mg/L as NO₂")
         self.assertEqual(len(fold(self.method, taps.act("dilute", by=5).events).unfit), 1)
 
     def test_not_beside_a_reference_water(self) -> None:

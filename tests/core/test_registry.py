@@ -3,8 +3,10 @@
 import re
 import unittest
 from pathlib import Path
+from typing import get_args
 
 from kessa_core.methods import shipped, shipped_ids
+from kessa_core.methods.parts import Picture
 from kessa_core.readings.registry import READERS
 
 SOURCE = Path(__file__).parents[2] / "src"
@@ -32,3 +34,29 @@ class Registry(unittest.TestCase):
             if asked.search(line) and re.search(r"reading|stage|part|\bi\.", line)
         ]
         self.assertEqual(found, [])
+
+
+class Pictures(unittest.TestCase):
+    def test_every_picture_a_document_may_name_is_drawn(self) -> None:
+        """Each name of the format stands in the bench page's drawings, and nothing else does."""
+        template = (DRAWINGS.parent / "pictures.html").read_text("utf-8")
+        drawn = re.findall(r'data-picture="([a-z]+)"', template)
+        self.assertEqual(len(drawn), len(set(drawn)))
+        # A count shows its own instrument, so no drawing of it is needed.
+        self.assertEqual(set(drawn), set(get_args(Picture)) - {"count"})
+
+    def test_pictures_show_what_their_step_says(self) -> None:
+        """A pH scale only where pH is asked, a thermometer where temperature is, a dropper only for
+        drops."""
+        for name in shipped_ids():
+            for step in shipped(name).every_step:
+                words = f"{step.title} {step.lead or ''}"
+                with self.subTest(method=name, step=step.id):
+                    if step.picture == "ph":
+                        self.assertIn("pH", words)
+                    if step.picture == "thermometer":
+                        self.assertRegex(words, "cool|°C|thermometer|Hot")
+                    if step.picture == "reagent":
+                        self.assertRegex(words, "drops")
+                    if step.picture == "probe":
+                        self.assertIn("probe", words)

@@ -52,7 +52,7 @@ class Schools(SimpleTestCase):
         self.assertEqual(made.chosen.choices, ())
         self.assertEqual(made.stages, kit.stages)
         self.assertNotEqual(made.hash, kit.hash)
-        self.assertEqual((kit.number, made.number), ("1", "1.1"))
+        self.assertEqual((kit.number, made.number), ("2", "2.1"))
 
     def test_a_school_that_does_not_exist(self) -> None:
         """Named with its stage and matter."""
@@ -128,8 +128,8 @@ class Computing(SimpleTestCase):
                 self.assertTrue(value.interval.low < 2.5 < value.interval.high)
 
     def test_a_blank_that_is_taken_off(self) -> None:
-        """Two drops of blank, seven and seven of the sample: 58, or 42 where it is taken off."""
-        for school, figure in (("pass", "58"), ("subtract", "42")):
+        """Two drops of blank, seven and seven of the sample: 54, or 42 where it is taken off."""
+        for school, figure in (("pass", "54"), ("subtract", "42")):
             method = with_schools(shipped("chloride-drops-15ml"), blank=school)
             events = walk([7, 7], blank=2, method=method).events
             value = outcome_of(method, fold(method, events)).value
@@ -143,7 +143,7 @@ class Computing(SimpleTestCase):
             outcome = outcome_of(method, fold(method, walk([7, 10, 7], method=method).events))
             with self.subTest(school):
                 self.assertEqual(outcome.decision, "closest-two")
-                self.assertAlmostEqual(outcome.value.number, drops * 8.3, 6)
+                self.assertAlmostEqual(outcome.value.number, (drops - 0.5) * 8.3, 6)
 
     def test_one_determination_is_enough(self) -> None:
         """A programme that takes one, and one that agrees within 20 %."""
@@ -177,8 +177,8 @@ class Changed(SimpleTestCase):
     def test_what_changed_since_an_older_document(self) -> None:
         """The kit's own entries, then what the programme chose; back to the kit's says so."""
         kit = shipped("chloride-drops-15ml")
-        old = kit.model_copy(update={"version": 1})
-        self.assertIn("Same steps and numbers", kit.changed_since(old)[0])
+        old = kit.model_copy(update={"version": 2})
+        self.assertIn("middle of the last drop", kit.changed_since(old)[0])
         self.assertEqual(kit.changed_since(kit), [])
         single = with_schools(kit, determinations="1")
         said_here = "Determinations: one is enough (the kit: two that agree)"

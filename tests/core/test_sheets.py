@@ -73,7 +73,7 @@ class Machine(unittest.TestCase):
     def test_running_figures(self) -> None:
         """What the counter shows beside each count."""
         self.assertEqual(
-            [STAGE["running"][n] for n in (0, 7, 24)], ["0 mg/L", "58 mg/L", "199 mg/L"]
+            [STAGE["running"][n] for n in (0, 7, 24)], ["0 mg/L", "54 mg/L", "195 mg/L"]
         )
 
     def test_the_sheets_id_is_its_content(self) -> None:

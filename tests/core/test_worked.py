@@ -10,7 +10,7 @@ from pathlib import Path
 from kessa_core.cli.__main__ import main
 from kessa_core.judging import limit_set
 from kessa_core.methods import shipped
-from kessa_core.readings.reader import NO_LOT, Lot
+from kessa_core.readings.lots import NO_LOTS, Lot, Lots
 from kessa_core.runs import Outcome, conclude, fold
 from kessa_core.runs.export import write
 from kessa_core.sheets.outcomes import sentences
@@ -23,8 +23,8 @@ def begun(method_id: str) -> Taps:
     return Taps(shipped(method_id)).before()
 
 
-def outcomes(taps: Taps, lot: Lot = NO_LOT) -> tuple[Outcome, ...]:
-    return conclude(taps.method, fold(taps.method, taps.events, lot), lot)
+def outcomes(taps: Taps, lots: Lots = NO_LOTS) -> tuple[Outcome, ...]:
+    return conclude(taps.method, fold(taps.method, taps.events, lots), lots)
 
 
 def by_command(taps: Taps, **context: object) -> dict:
@@ -40,7 +40,7 @@ class Tablets(unittest.TestCase):
     def test_six_with_half_offset(self) -> None:
         """6 × 15 − 7.5; the interval is the last tablet's step, wider by the influences."""
         value = outcomes(begun("hardness-tablets").count(6))[0].value
-        self.assertEqual(value.text, "82.5 mg/L as CaCO₃")
+        self.assertEqual(value.text, "83 mg/L as CaCO₃")
         self.assertTrue(value.interval.low < 75 < 90 < value.interval.high)
 
     def test_absent_is_a_bound_not_seven_and_a_half(self) -> None:
@@ -57,7 +57,7 @@ class Tablets(unittest.TestCase):
     def test_a_conditioning_tablet_is_a_step_not_a_count(self) -> None:
         """Two titrating tablets after it count two."""
         outcome = outcomes(begun("hardness-tablets").count(2))[0]
-        self.assertEqual(outcome.value.figure, "22.5")
+        self.assertEqual(outcome.value.figure, "23")
         self.assertTrue(outcome.working.startswith("2 tablets: 2 × 15"))
 
 
@@ -91,14 +91,16 @@ class Colours(unittest.TestCase):
     def test_a_strip_between_rows_keeps_its_unit_beside_the_value(self) -> None:
         """The closest row of the lot's own table, by the method's rule."""
         taps = begun("chloride-strip-height").read("3.4")
-        lot = Lot("B-7", ((3.0, 90.0), (3.2, 97.0), (3.6, 121.0)))
-        with_lot = outcomes(taps, lot)[0]
+        lot = Lot("climbing strips", "B-7", ((3.0, 90.0), (3.2, 97.0), (3.6, 121.0)))
+        with_lot = outcomes(taps, Lots((lot,)))[0]
         self.assertEqual(with_lot.value.figure, "121")
         self.assertEqual(
             with_lot.working, "3.4 strip units, closest row of lot B-7: 121 mg/L as Cl"
         )
         self.assertIn("example table", outcomes(taps)[0].working)
-        told = by_command(taps, lot={"number": "B-7", "table": lot.table})
+        told = by_command(
+            taps, lots=[{"reagent": lot.reagent, "number": "B-7", "table": lot.table}]
+        )
         self.assertEqual(told["result"]["figure"], "121")
 
 
@@ -122,10 +124,10 @@ class Differences(unittest.TestCase):
         taps = begun("chlorine-photometer").read("0.34").on_to(1).read("0.31")
         free, total, combined = outcomes(taps)
         self.assertEqual((free.value.figure, total.value.figure), ("0.34", "0.31"))
-        self.assertEqual(combined.value.text, "not detected")
+        self.assertTrue(combined.value.text.startswith("not detected, < 0.0"), combined.value.text)
         self.assertEqual((combined.value.qualifier, combined.value.interval.low), ("<", 0.0))
         self.assertGreater(combined.value.interval.high, 0.0)
-        self.assertEqual(by_command(taps)["results"][2]["result"]["text"], "not detected")
+        self.assertIn("not detected", by_command(taps)["results"][2]["result"]["text"])
 
     def test_magnesium_is_total_less_calcium(self) -> None:
         """What both share is taken out once: narrower than from the two intervals apart."""

@@ -38,7 +38,7 @@ class Worked(BrowserTest):
         expect(caution).to_be_hidden()
         bench.press("n")
         expect(caution).to_have_text(
-            "The powder holds cadmium. Nothing into the stream. Wear gloves."
+            "The powder holds cadmium. Nothing into the stream. Wear gloves, goggles."
         )
 
     def test_above_the_last_shade_is_diluted_and_multiplied_back(self) -> None:
@@ -62,7 +62,7 @@ class Worked(BrowserTest):
         bench = self.begin("iron-cells").go().type("Paler than the first").take()
         page = bench.page
         expect(bench.title).to_have_text("Below 0.5 mg/L")
-        expect(page.locator("#lead")).to_contain_text("The absorbance kit sees finer.")
+        expect(page.locator("#lead")).to_contain_text("Use the absorbance kit.")
         expect(page.locator(".r-figure")).to_have_text("< 0.5")
         self.assertEqual(axe(page), [])
         bench.click("Go on with the finer kit").all_sent()
@@ -182,7 +182,9 @@ class Worked(BrowserTest):
         expect(bench.page.get_by_role("button", name="Stop here")).to_be_visible()
         bench.click("On to: Total chlorine").go().type("0.31").take().all_sent()
         expect(bench.page.locator(".outcome")).to_have_count(3)
-        expect(bench.page.locator(".r-figure")).to_have_text(["0.34", "0.31", "not detected"])
+        expect(bench.page.locator(".r-figure")).to_have_text(
+            ["0.34", "0.31", "not detected, < 0.06"]
+        )
         results = Result.objects.filter(run_id=bench.run).order_by("pk")
         self.assertEqual([r.stage for r in results], ["free", "total", "combined"])
         page = bench.page
@@ -270,7 +272,6 @@ class Worked(BrowserTest):
         bench = self.begin("hardness-burette").go()
         for typed, said in (
             ("abc", "is not a number"),
-            ("12.123", "steps of 0.05"),
             ("99", "goes from 0.00 to 25.00"),
             ("", "Nothing has been read yet"),
         ):
@@ -279,6 +280,60 @@ class Worked(BrowserTest):
             expect(bench.page.locator("#reading-wrong")).to_contain_text(said)
             expect(bench.page.get_by_label("Read", exact=True)).to_have_value(typed)
         self.assertEqual(axe(bench.page), [])
+
+    def test_a_figure_between_two_steps_is_asked_about_and_kept(self) -> None:
+        """12.12 on steps of 0.05: kept as read, flagged; page and server agree."""
+        bench = self.begin("hardness-burette").go().type("0.00").take().go().type("12.12").take()
+        asked = bench.page.get_by_role("alertdialog")
+        expect(asked).to_contain_text("12.12 lies between two steps of this scale (0.05 mL)")
+        self.assertEqual(axe(bench.page), [])
+        bench.click("Yes, it shows that")
+        bench.go().type("0.00").take().go().type("12.10").take().all_sent()
+        flags = Result.objects.filter(run_id=bench.run).first()
+        self.assertIsNone(flags)
+        self.assertEqual(bench.digest(), [digest(state_of(Run.objects.get(pk=bench.run)))])
+
+    def test_a_display_that_shows_something_else_can_be_kept(self) -> None:
+        """1.32 mS where the meter should show µS: not refused, flagged."""
+        bench = self.begin("conductivity-meter").go().type("1.32 mS/cm").take()
+        expect(bench.page.get_by_role("alertdialog")).to_contain_text("does not show 1.32 mS/cm")
+        bench.click("Keep it as I typed it" if self.offers_another(bench) else "Yes, it shows that")
+        bench.all_sent()
+        expect(bench.page.locator(".r-figure")).to_have_text("1320")
+        flags = Result.objects.get(run_id=bench.run).current.flags
+        self.assertIn("1.32 mS/cm was asked about and confirmed", flags[0])
+        self.assertEqual(bench.digest(), [digest(state_of(Run.objects.get(pk=bench.run)))])
+
+    def offers_another(self, bench) -> bool:
+        return bench.page.get_by_role("button", name="Keep it as I typed it").is_visible()
+
+    def test_on_the_bottom_the_depth_is_asked(self) -> None:
+        """The mark stays while the depth is typed: > 1.20 m, never the rope's length."""
+        bench = self.begin("disc-on-rope").go()
+        bench.click("Still seen on the bottom").take()
+        expect(bench.page.locator("#reading-wrong")).to_contain_text(
+            "Type the figure after the mark"
+        )
+        bench.type("1.20")
+        expect(bench.page.locator("#reading-mark")).to_be_visible()
+        bench.take().all_sent()
+        expect(bench.page.locator(".r-figure")).to_have_text("> 1.20")
+
+    def test_an_improbable_difference_is_asked_about(self) -> None:
+        """A refill that nobody made: 8.4, then 18.2; kept when confirmed."""
+        bench = self.begin("oxygen-syringe").go().type("0").take().type("8.4").take()
+        bench.go().type("1").take().type("8.2").take()
+        expect(bench.page.get_by_role("alertdialog")).to_contain_text("Check figure and refills")
+        bench.click("Yes, it shows that").all_sent()
+        self.assertEqual(bench.digest(), [digest(state_of(Run.objects.get(pk=bench.run)))])
+
+    def test_m_below_p_is_asked_about(self) -> None:
+        """The counter was not set back, so it cannot read less."""
+        bench = self.begin("alkalinity-titrator").go().type("50").take().click("On to: M").go()
+        bench.type("45").take()
+        expect(bench.page.get_by_role("alertdialog")).to_contain_text("below 50 of P alkalinity")
+        bench.type("125").take().all_sent()
+        self.assertEqual(self.figures(bench), ["40", "100"])
 
     def test_a_reading_is_put_right_afterwards(self) -> None:
         """By what the scale shows; the old one stays, struck, with the reason."""
