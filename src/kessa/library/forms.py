@@ -6,8 +6,12 @@ from typing import Any
 from django import forms
 
 from kessa_core.methods import Method
+from kessa_core.quality.bottles import FEWEST_DROPS, drop_by_filling, drop_by_weight
 from kessa_core.readings.lot_table import BadTable, read_table
+from kessa_core.readings.lots import DropSize
 
+TWENTY = 20
+"""Drops that are weighed together."""
 DAY = {"invalid": "Enter a day, such as 2027-03-31, or leave it empty."}
 
 
@@ -23,6 +27,19 @@ class LotForm(forms.Form):
     opened = forms.DateField(required=False, label="Opened", error_messages=DAY)
     expires = forms.DateField(required=False, label="Expires", error_messages=DAY)
 
+    drops = forms.IntegerField(
+        required=False,
+        min_value=FEWEST_DROPS,
+        max_value=200,
+        label="Drops of the titrant itself that fill 1 mL",
+        help_text="Then this bottle’s own drop takes the place of the kit’s. Count to the mark.",
+    )
+    grams = forms.FloatField(
+        required=False, min_value=0.05, max_value=50, label="Or: weight of twenty drops, in g"
+    )
+    density = forms.FloatField(
+        required=False, min_value=0.5, max_value=2.5, label="Density of the titrant, in g/mL"
+    )
     table = forms.CharField(
         required=False,
         max_length=4000,
@@ -33,8 +50,15 @@ class LotForm(forms.Form):
 
     def __init__(self, data: Any, methods: Sequence[Method]) -> None:
         super().__init__(data)
-        names = sorted({method.tracked for method in methods if method.tracked})
+        names = sorted({name for method in methods for name in method.tracked})
         self.fields["reagent"].choices = [(name, name) for name in names]
+        self.dropped = {
+            influence.whose
+            for method in methods
+            for stage in method.stages
+            for influence in stage.influences
+            if influence.of == "drop-size"
+        }
 
     def clean_table(self) -> list[tuple[str, str]]:
         """The rows; a line that cannot be read is named."""
@@ -48,4 +72,22 @@ class LotForm(forms.Form):
         opened, expires = data.get("opened"), data.get("expires")
         if opened and expires and expires < opened:
             self.add_error("expires", "It expired before it was opened; check both days.")
-        return data
+        drop = self._drop(data)
+        if drop and data.get("reagent") not in self.dropped:
+            self.add_error("drops", "No method counts drops of this reagent. Leave it empty.")
+        for name in ("drops", "grams", "density"):
+            data.pop(name, None)
+        return data | {"drop_ml": drop.ml if drop else None, "drop_sd": drop.sd if drop else None}
+
+    def _drop(self, data: dict[str, Any]) -> DropSize | None:
+        """The measured drop; None where nothing was measured."""
+        drops, grams, density = (data.get(name) for name in ("drops", "grams", "density"))
+        if drops and grams:
+            self.add_error("grams", "Give the drops that fill 1 mL, or the weight; not both.")
+        elif grams and not density:
+            self.add_error(
+                "density", "Type the density, from the leaflet: 1.00 for thin solutions."
+            )
+        elif grams:
+            return drop_by_weight(TWENTY, grams, density)
+        return drop_by_filling(drops) if drops and not grams else None

@@ -1,5 +1,6 @@
 """The methods a programme uses, each version kept as its document, and its lots."""
 
+from collections.abc import Iterable
 from functools import cached_property, lru_cache
 
 from django.db import models
@@ -7,8 +8,8 @@ from django.db import models
 from kessa.accounts.models import Programme
 from kessa.library.queries import LotQuery, MethodVersionQuery
 from kessa_core.methods import Method, load
-from kessa_core.readings.reader import NO_LOT
-from kessa_core.readings.reader import Lot as CoreLot
+from kessa_core.readings.lots import Lot as CoreLot
+from kessa_core.readings.lots import Lots as CoreLots
 
 
 class MethodVersion(models.Model):
@@ -53,6 +54,7 @@ class Lot(models.Model):
     """A lot of a reagent in use. revision counts corrections of its data.
 
     table: rows (reading, value) of the leaflet that came with it, where the method needs one.
+    drop_ml, drop_sd: this bottle's own drop where it was measured, and its relative sd.
     """
 
     programme = models.ForeignKey(Programme, models.PROTECT)
@@ -61,6 +63,8 @@ class Lot(models.Model):
     expires = models.DateField(null=True, blank=True)
     opened = models.DateField(null=True, blank=True)
     table = models.JSONField(default=list, blank=True)
+    drop_ml = models.FloatField(null=True, blank=True)
+    drop_sd = models.FloatField(null=True, blank=True)
     in_use = models.BooleanField(default=True)
     revision = models.PositiveIntegerField(default=1)
 
@@ -69,10 +73,19 @@ class Lot(models.Model):
     def __str__(self) -> str:
         return f"{self.reagent}, lot {self.number}"
 
+    @property
+    def drop(self) -> tuple[float, ...]:
+        """The measured drop, mL and relative sd; empty without one."""
+        return () if self.drop_ml is None else (self.drop_ml, self.drop_sd or 0.0)
+
+    def as_core(self) -> CoreLot:
+        """The lot as readings know it."""
+        return CoreLot.noted(self.reagent, self.number, self.table, self.drop)
+
     @staticmethod
-    def as_core(lot: "Lot | None") -> CoreLot:
-        """The lot as readings know it; none where none was noted."""
-        return CoreLot.noted(lot.number, lot.table) if lot else NO_LOT
+    def all_as_core(lots: "Iterable[Lot]") -> CoreLots:
+        """These lots as readings know them."""
+        return CoreLots(tuple(lot.as_core() for lot in lots))
 
 
 @lru_cache(maxsize=256)

@@ -23,14 +23,10 @@ class MethodVersionQuery(models.QuerySet[Any]):
 
 
 class LotQuery(models.QuerySet[Any]):
-    """of(programme).of_reagent(name)"""
+    """of(programme).newest_of(reagents)"""
 
     def of(self, programme: Any) -> "LotQuery":
         return self.filter(programme=programme)
-
-    def of_reagent(self, name: str) -> "LotQuery":
-        """The lots of a reagent in use, the newest first."""
-        return self.filter(reagent=name, in_use=True).order_by("-opened", "-id")
 
     def newest_of(self, names: Iterable[str]) -> dict[str, Any]:
         """The newest lot in use of each of these reagents, in one query; none without a name."""

@@ -1,6 +1,7 @@
 """Taking up a method document; noting a lot."""
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
@@ -10,7 +11,7 @@ from kessa.accounts.models import Person, Programme
 from kessa.library.models import Lot, MethodVersion
 from kessa.records.services import record
 from kessa_core.methods import Method, load, shipped, shipped_ids
-from kessa_core.methods.schools import chosen
+from kessa_core.methods.schools import chosen, questions
 from kessa_core.methods.shelf import shipped_text
 
 
@@ -30,6 +31,44 @@ def on_the_shelf(programme: Programme) -> list[Method]:
     """Shipped methods that the programme has not taken up."""
     used = set(MethodVersion.objects.of(programme).values_list("method_id", flat=True))
     return [shipped(key) for key in shipped_ids() if key not in used]
+
+
+@dataclass(frozen=True)
+class Update:
+    """A newer document of a method that the programme uses, and what changed in it."""
+
+    in_use: MethodVersion
+    newer: Method
+    changes: list[str]
+
+
+def updates(programme: Programme) -> list[Update]:
+    """Shipped methods of which the programme uses an older version."""
+    found = []
+    for version in MethodVersion.objects.of(programme).newest():
+        if version.method_id not in shipped_ids():
+            continue
+        newer = shipped(version.method_id)
+        if newer.version > version.version:
+            changes = [one.what for one in newer.changes if one.version > version.version]
+            found.append(Update(version, newer, changes))
+    return found
+
+
+@transaction.atomic
+def update(version: MethodVersion, by: Person) -> MethodVersion:
+    """Use the shipped method's newest version from the next test on, with the programme's own
+    choices where the new one still offers them. Tests under way and recorded results keep theirs.
+    """
+    taken = take_up(version.programme, shipped_text(version.method_id), by)
+    for follower in taken.method.followers:
+        in_use(version.programme, follower, by)
+    chosen_before = version.method.chosen
+    if not chosen_before:
+        return taken
+    offered = {(q.stage, q.matter) for q in questions(taken.method)}
+    wanted = {at: school for at, school in chosen_before.wanted.items() if at in offered}
+    return follow(taken, by, wanted, chosen_before.why) if wanted else taken
 
 
 @transaction.atomic

@@ -2,12 +2,13 @@
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST
 
 from kessa.bench.instruments import instruments_of
 from kessa.library.choices import ChoicesForm
 from kessa.library.forms import LotForm
 from kessa.library.models import Lot, MethodVersion
-from kessa.library.services import follow, note_lot, on_the_shelf
+from kessa.library.services import follow, note_lot, on_the_shelf, update, updates
 from kessa.permissions import Permission, needs
 from kessa.ui.posted import posted
 from kessa_core.methods.schools import BadChoice
@@ -18,6 +19,7 @@ def index(request: HttpRequest) -> HttpResponse:
     """Methods in use, newest version of each, and the lots."""
     context = {
         "versions": MethodVersion.objects.of(request.programme).newest(),
+        "updates": updates(request.programme),
         "shelf": on_the_shelf(request.programme),
         "lots": Lot.objects.of(request.programme).order_by("reagent", "-opened"),
     }
@@ -55,6 +57,17 @@ def choices(request: HttpRequest, method_id: str) -> HttpResponse:
     context = {"version": version, "method": version.method, "form": form}
     context["next"] = version.own + 1
     return render(request, "library/choices.html", context, status=422 if form.errors else 200)
+
+
+@needs(Permission.MANAGE)
+@require_POST
+def use_newer(request: HttpRequest, method_id: str) -> HttpResponse:
+    """Use the newest version of a shipped method from the next test on."""
+    newest = MethodVersion.objects.of(request.programme).newest()
+    version = get_object_or_404(newest, method_id=method_id)
+    if version.method_id in {one.in_use.method_id for one in updates(request.programme)}:
+        version = update(version, request.user)
+    return redirect("method", request.programme.slug, method_id, version.number)
 
 
 @needs(Permission.TEST)
