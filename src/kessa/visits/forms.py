@@ -7,6 +7,7 @@ from django import forms
 from django.utils import timezone
 
 from kessa.ui.widgets import ChoiceRow, TickRow
+from kessa.visits.wording import Wording
 
 WEATHER = [(word, word) for word in ("clear", "cloudy", "rain", "snow", "fog", "wind")]
 BEFORE = [(word, word) for word in ("dry", "rain", "heavy rain", "snow", "thaw")]
@@ -53,14 +54,6 @@ class ContextForm(forms.Form):
     weather_before = forms.ChoiceField(
         choices=BEFORE, widget=ChoiceRow, label="Last 24 hours", error_messages=CHOOSE
     )
-    water_c = forms.DecimalField(
-        label="Water, °C",
-        required=False,
-        min_value=-2,
-        max_value=60,
-        decimal_places=1,
-        error_messages=DEGREES,
-    )
     air_c = forms.DecimalField(
         label="Air in the shade, °C",
         required=False,
@@ -72,6 +65,13 @@ class ContextForm(forms.Form):
     seen = forms.MultipleChoiceField(choices=SEEN, widget=TickRow, required=False, label="Seen")
     note = forms.CharField(max_length=500, required=False, label="Note")
 
+    def __init__(self, data: Any, wording: Wording) -> None:
+        super().__init__(data)
+        self.fields["seen"].choices = [(word, word) for word in wording.seen]
+        if not wording.outdoors:
+            for name in ("weather_now", "weather_before", "air_c"):
+                del self.fields[name]
+
 
 class TakeForm(forms.Form):
     """When the sample was taken; now, unless said otherwise."""
@@ -79,6 +79,14 @@ class TakeForm(forms.Form):
     at = forms.DateTimeField(
         label="Taken at",
         input_formats=["%Y-%m-%dT%H:%M"],
+    )
+    water_c = forms.DecimalField(
+        label="Water temperature, °C",
+        required=False,
+        min_value=-2,
+        max_value=100,
+        decimal_places=1,
+        error_messages=DEGREES,
     )
     depth_cm = forms.IntegerField(
         required=False, min_value=0, max_value=20_000, label="Depth, cm",

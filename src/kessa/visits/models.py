@@ -25,6 +25,7 @@ class Sample(models.Model):
         OPEN = "open", "on the way"
         TAKEN = "taken", "sampled"
         NOT_TAKEN = "not-taken", "not sampled"
+        CANCELLED = "cancelled", "cancelled"
 
     programme = models.ForeignKey(Programme, models.PROTECT)
     visit = models.ForeignKey(Visit, models.PROTECT, related_name="samples")

@@ -1,6 +1,7 @@
 """What changes a visit: beginning it, deciding to go, noting the context, taking the sample."""
 
 from datetime import UTC, datetime
+from decimal import Decimal
 from typing import Any
 
 from django.db import transaction
@@ -56,16 +57,42 @@ def note_context(sample: Sample, person: Person, noted: dict[str, Any]) -> None:
 
 
 @transaction.atomic
+def change_test(sample: Sample, person: Person, method_id: str) -> None:
+    """Another test is wanted of a sample that nobody has taken yet."""
+    was, sample.method_id = sample.method_id, method_id
+    sample.save(update_fields=["method_id"])
+    record(sample.programme, person, "sample.test-changed", sample, was=was, method=method_id)
+
+
+@transaction.atomic
+def cancel(sample: Sample, person: Person) -> None:
+    """The test was begun by mistake: nothing was taken, and it is no outcome of a visit."""
+    sample.outcome = Sample.Outcome.CANCELLED
+    sample.save(update_fields=["outcome"])
+    record(sample.programme, person, "sample.cancelled", sample)
+
+
+@transaction.atomic
 def take(
-    sample: Sample, person: Person, at: datetime, zone: str, depth_cm: int | None = None
+    sample: Sample,
+    person: Person,
+    at: datetime,
+    zone: str,
+    depth_cm: int | None = None,
+    water_c: Decimal | None = None,
 ) -> None:
-    """The sample is in the bottle; *depth_cm*: how far below the surface, where that was noted."""
+    """The sample is in the bottle; *depth_cm*: how far below the surface, *water_c*: the water's
+    temperature, where they were noted."""
     sample.outcome = Sample.Outcome.TAKEN
     sample.taken_at = at
     sample.zone = zone
     sample.taken_by = person
     sample.depth_cm = depth_cm
-    sample.save(update_fields=["outcome", "taken_at", "zone", "taken_by", "depth_cm"])
+    noted = ["outcome", "taken_at", "zone", "taken_by", "depth_cm"]
+    if water_c is not None:
+        sample.water_c = water_c
+        noted.append("water_c")
+    sample.save(update_fields=noted)
     record(sample.programme, person, "sample.taken", sample, **standing(sample))
 
 

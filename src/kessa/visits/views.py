@@ -8,12 +8,13 @@ from django.views.decorators.http import require_POST
 
 from kessa.bench import services as bench
 from kessa.library.models import MethodVersion
-from kessa.library.services import in_use
+from kessa.library.services import in_use, on_the_shelf
 from kessa.permissions import Permission, needs
 from kessa.ui.posted import posted
 from kessa.visits import services
 from kessa.visits.forms import ContextForm, NotSampledForm, TakeForm
 from kessa.visits.models import Sample
+from kessa.visits.wording import wording_of
 from kessa.waters.models import Point
 
 
@@ -30,8 +31,25 @@ def _page(request: HttpRequest, template: str, sample: Sample, **more: object) -
     newest = MethodVersion.objects.of(request.programme).newest()
     version = get_object_or_404(newest, method_id=sample.method_id)
     status = 422 if getattr(more.get("form"), "errors", None) else 200
-    context = {"sample": sample, "point": sample.point, "method": version.method, **more}
+    context = {
+        "sample": sample,
+        "point": sample.point,
+        "method": version.method,
+        "wording": wording_of(sample.point.water.kind),
+        "versions": bench.methods_at_hand(request.programme),
+        "shelf": on_the_shelf(request.programme),
+        **more,
+    }
     return render(request, template, context, status=status)
+
+
+def wanted_version(request: HttpRequest) -> MethodVersion:
+    """The method that was chosen, in use from now on; 404 for one that does not exist."""
+    wanted = request.POST.get("method", "").replace("\x00", "")
+    version = in_use(request.programme, wanted, request.user)
+    if version is None:
+        raise Http404
+    return version
 
 
 @require_POST
@@ -39,12 +57,28 @@ def _page(request: HttpRequest, template: str, sample: Sample, **more: object) -
 def begin(request: HttpRequest, point_id: int) -> HttpResponse:
     """Begin a single test at a point."""
     point = get_object_or_404(Point.objects.of(request.programme), pk=point_id)
-    wanted = request.POST.get("method", "").replace("\x00", "")
-    version = in_use(request.programme, wanted, request.user)
-    if version is None:
-        raise Http404
+    version = wanted_version(request)
     sample = services.begin(request.programme, request.user, point, version.method_id)
     return _go(request, "safety", sample)
+
+
+@require_POST
+@needs(Permission.TEST)
+def change_test(request: HttpRequest, sample_id: int) -> HttpResponse:
+    """Another test at the same point; what was noted so far stays."""
+    sample = _open_sample(request, sample_id)
+    version = wanted_version(request)
+    services.change_test(sample, request.user, version.method_id)
+    return _go(request, sample.next_step, sample)
+
+
+@require_POST
+@needs(Permission.TEST)
+def cancel(request: HttpRequest, sample_id: int) -> HttpResponse:
+    """The test was begun by mistake."""
+    sample = _open_sample(request, sample_id)
+    services.cancel(sample, request.user)
+    return redirect("point", programme=request.programme.slug, point_id=sample.point_id)
 
 
 @needs(Permission.TEST)
@@ -65,7 +99,7 @@ def safety(request: HttpRequest, sample_id: int) -> HttpResponse:
 def context(request: HttpRequest, sample_id: int) -> HttpResponse:
     """The context, before touching the water."""
     sample = _open_sample(request, sample_id)
-    form = ContextForm(posted(request))
+    form = ContextForm(posted(request), wording_of(sample.point.water.kind))
     if request.method == "POST" and form.is_valid():
         services.note_context(sample, request.user, form.cleaned_data)
         return _go(request, "take-sample", sample)
@@ -80,7 +114,7 @@ def take(request: HttpRequest, sample_id: int) -> HttpResponse:
     form = TakeForm(posted(request), initial={"at": now})
     if request.method == "POST" and form.is_valid():
         said, zone = form.cleaned_data, request.programme.timezone
-        services.take(sample, request.user, said["at"], zone, said["depth_cm"])
+        services.take(sample, request.user, said["at"], zone, said["depth_cm"], said["water_c"])
         run = bench.open_run(sample, request.user)
         return redirect(reverse("bench", args=[request.programme.slug, run.pk]))
     return _page(request, "visits/take.html", sample, form=form)
