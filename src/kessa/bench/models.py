@@ -1,27 +1,33 @@
 """Runs and their events. Events are inserted, never changed."""
 
 import uuid
+from functools import cached_property
 from typing import Any
 
 from django.db import models
 
 from kessa.accounts.models import Person, Programme
-from kessa.bench.queries import EventQuery, RunQuery
+from kessa.bench.queries import EventQuery, RunLotManager, RunQuery
 from kessa.library.models import Lot, MethodVersion
 from kessa.visits.models import Sample
+from kessa_core.readings.lots import Lots as CoreLots
 from kessa_core.runs import Event as CoreEvent
+
+CANCELLED = "cancelled"
+"""How a run ends that was opened by mistake: before anything was done, without a result."""
 
 
 class Run(models.Model):
-    """One method carried out on a sample. continues: the run that ran out of range before it."""
+    """One method carried out on a sample. continues: the run that ran out of range before it.
+    kept_by: who goes on with it while it is unfinished."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     programme = models.ForeignKey(Programme, models.PROTECT)
     sample = models.ForeignKey(Sample, models.PROTECT, related_name="runs")
     version = models.ForeignKey(MethodVersion, models.PROTECT)
-    lot = models.ForeignKey(Lot, models.PROTECT, null=True)
     continues = models.ForeignKey("self", models.PROTECT, null=True, related_name="continued_by")
     opened_by = models.ForeignKey(Person, models.PROTECT, related_name="+")
+    kept_by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")
     opened_at = models.DateTimeField()
     finish = models.CharField(max_length=20, blank=True)
 
@@ -29,6 +35,38 @@ class Run(models.Model):
 
     def __str__(self) -> str:
         return f"Run {self.pk}"
+
+    @property
+    def keeper(self) -> Person:
+        """Who goes on with it while it is unfinished."""
+        return self.kept_by or self.opened_by
+
+    @cached_property
+    def lots(self) -> list[Lot]:
+        """The lots in use when it was opened, one a reagent."""
+        return [used.lot for used in self.lots_used.all()]
+
+    @property
+    def core_lots(self) -> CoreLots:
+        """The lots as readings know them."""
+        return Lot.all_as_core(self.lots)
+
+
+class RunLot(models.Model):
+    """The lot of one reagent that a run used."""
+
+    programme = models.ForeignKey(Programme, models.PROTECT)
+    run = models.ForeignKey(Run, models.PROTECT, related_name="lots_used")
+    lot = models.ForeignKey(Lot, models.PROTECT, related_name="+")
+
+    objects = RunLotManager()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["run", "lot"], name="each_lot_once_a_run")]
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return f"{self.lot} in {self.run}"
 
 
 class Event(models.Model):

@@ -38,18 +38,21 @@ def methods_of(chain: list[Run]) -> dict[str, Method]:
 
 def payload(chain: list[Run], methods: dict[str, Method], setting: Setting) -> dict[str, Any]:
     """Runs with their events, and the sheets they need, by method id."""
-    begun = {link.version.method_id: link.lot for link in chain}
-    to_come = [method.tracked for key, method in methods.items() if key not in begun]
-    in_use = Lot.objects.of(chain[0].programme_id).newest_of(to_come)
+    begun = {link.version.method_id: link.core_lots for link in chain}
+    to_come = {key: method.tracked for key, method in methods.items() if key not in begun}
+    names = {name for tracked in to_come.values() for name in tracked}
+    in_use = Lot.objects.of(chain[0].programme_id).newest_of(names)
+    lots = begun | {
+        key: Lot.all_as_core(in_use[name] for name in tracked if name in in_use)
+        for key, tracked in to_come.items()
+    }
     return {
         "runs": [_link(link) for link in chain],
         "sheets": {
-            key: compile_sheet(method, replace(setting, lot=Lot.as_core(
-                begun[key] if key in begun else in_use.get(method.tracked)
-            )))
+            key: compile_sheet(method, replace(setting, lots=lots[key]))
             for key, method in methods.items()
         },
-    }  # fmt: skip
+    }
 
 
 def _link(run: Run) -> dict[str, Any]:
@@ -60,7 +63,7 @@ def _link(run: Run) -> dict[str, Any]:
         "method": run.version.method_id,
         "events": [event.as_json() for event in events],
         "arrival": max((event.arrival for event in rows), default=0),
-        "answer": answer(run, fold(run.version.method, events, Lot.as_core(run.lot))),
+        "answer": answer(run, fold(run.version.method, events, run.core_lots)),
     }
 
 
@@ -69,8 +72,8 @@ def answer(run: Run, state: RunState) -> dict[str, Any]:
     said: dict[str, Any] = {"digest": digest(state), "finish": state.finish, "results": {}}
     if not any(stage.finish for stage in state.stages):
         return said
-    method, lot = run.version.method, Lot.as_core(run.lot)
-    everywhere = setting_of(run.sample.point, method.quantities, leave_out=run.pk, lot=lot)
+    method = run.version.method
+    everywhere = setting_of(run.sample.point, method.quantities, run.pk, run.core_lots)
     if not state.finish:
         return said | {"results": _so_far(run, state, everywhere)}
     for found in Result.objects.select_related("current").filter(run=run):
@@ -83,7 +86,7 @@ def answer(run: Run, state: RunState) -> dict[str, Any]:
 def _so_far(run: Run, state: RunState, everywhere: Setting) -> dict[str, Any]:
     """The rows of the stages that ended in a run that has not."""
     method, rows = run.version.method, {}
-    for outcome in conclude(method, state, everywhere.lot):
+    for outcome in conclude(method, state, everywhere.lots):
         if outcome.value:
             setting = everywhere.of(outcome.quantity)
             verdict = verdict_of(outcome.value, setting)

@@ -8,7 +8,7 @@ from django.db.models import Count
 from django.utils import timezone
 
 from kessa.accounts.models import Person, Programme
-from kessa.bench.models import Run
+from kessa.bench.models import CANCELLED, Run, RunLot
 from kessa.library.models import Lot, MethodVersion
 from kessa.records.services import record
 from kessa.visits.models import Sample, Visit
@@ -34,6 +34,40 @@ def changed_since(run: Run, person: Person) -> list[str]:
     return run.version.method.changed_since(last.version.method)
 
 
+BEFORE_ANY_READING = ("begin", "accept", "note", "take-over", "undo")
+"""Acts after which a test can still be cancelled: nothing was done with the sample."""
+
+
+def untouched(run: Run) -> bool:
+    """Whether nothing has been done in this run but looking at it."""
+    return not run.events.exclude(act__in=BEFORE_ANY_READING).exists()
+
+
+@transaction.atomic
+def cancel(run: Run, person: Person) -> bool:
+    """The wrong test was opened: it ends without a result. False when something was done in it."""
+    if run.finish or not untouched(run):
+        return False
+    run.finish = CANCELLED
+    run.save(update_fields=["finish"])
+    record(run.programme, person, "run.cancelled", run, method=run.version.method_id)
+    return True
+
+
+@transaction.atomic
+def change(run: Run, person: Person, version: MethodVersion) -> Run | None:
+    """Another test of the same sample in place of one that was not begun; None when it was."""
+    return _create(run.sample, version, person) if cancel(run, person) else None
+
+
+@transaction.atomic
+def hand_over(run: Run, person: Person, to: Person) -> None:
+    """Somebody else goes on with an unfinished test."""
+    run.kept_by = to
+    run.save(update_fields=["kept_by"])
+    record(run.programme, person, "run.handed-over", run, to=to.pk)
+
+
 @transaction.atomic
 def open_run(sample: Sample, person: Person) -> Run:
     """A run of the method the sample was taken for, with the lot in use."""
@@ -48,20 +82,23 @@ def _create(
     run_id: UUID | None = None,
     continues: Run | None = None,
 ) -> Run:
-    tracked = version.method.tracked
-    lot = Lot.objects.of(sample.programme_id).of_reagent(tracked).first()
+    lots = Lot.objects.of(sample.programme_id).newest_of(version.method.tracked)
     chosen = {"id": run_id} if run_id else {}
     run = Run.objects.create(
         programme_id=sample.programme_id,
         sample=sample,
         version=version,
-        lot=lot,
         continues=continues,
         opened_by=person,
+        kept_by=person,
         opened_at=timezone.now(),
         **chosen,
     )
-    record(sample.programme, person, "run.opened", run, method=version.method_id)
+    RunLot.objects.bulk_create(
+        RunLot(programme_id=run.programme_id, run=run, lot=lot) for lot in lots.values()
+    )
+    named = [str(lot) for lot in lots.values()]
+    record(sample.programme, person, "run.opened", run, method=version.method_id, lots=named)
     return run
 
 

@@ -4,13 +4,15 @@ from dataclasses import replace
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, render
+from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.cache import never_cache
 
+from kessa.accounts.models import Membership
 from kessa.bench.instruments import instruments_of
-from kessa.bench.models import Run
+from kessa.bench.models import CANCELLED, Run
 from kessa.bench.payload import chain_of, methods_of, payload
-from kessa.bench.services import changed_since
+from kessa.bench.services import changed_since, methods_at_hand
+from kessa.library.services import on_the_shelf
 from kessa.log.setting import known_of, setting_of
 from kessa.permissions import Permission, needs
 from kessa.ui.gauges import bare_gauges
@@ -33,10 +35,15 @@ KEYS = (
 
 @needs(Permission.VIEW)
 def index(request: HttpRequest) -> HttpResponse:
-    """Runs that wait to be finished."""
-    runs = Run.objects.of(request.programme).unfinished()[:50]
-    on_the_way = Sample.objects.of(request.programme).on_the_way()
-    return render(request, "bench/index.html", {"runs": runs, "on_the_way": on_the_way})
+    """Unfinished tests: one's own first, then those that others go on with."""
+    runs = list(Run.objects.of(request.programme).unfinished()[:50])
+    context = {
+        "mine": [run for run in runs if run.keeper == request.user],
+        "others": [run for run in runs if run.keeper != request.user],
+        "on_the_way": Sample.objects.of(request.programme).on_the_way(),
+        "members": Membership.objects.working_in(request.programme),
+    }
+    return render(request, "bench/index.html", context)
 
 
 @never_cache
@@ -44,6 +51,8 @@ def index(request: HttpRequest) -> HttpResponse:
 def run(request: HttpRequest, run_id: UUID) -> HttpResponse:
     """The bench page of one run and of those that go on from it."""
     found = get_object_or_404(Run.objects.of(request.programme), pk=run_id)
+    if found.finish == CANCELLED:
+        return redirect("point", request.programme.slug, found.sample.point_id)
     chain = chain_of(found)
     methods = methods_of(chain)
     quantities = tuple(q for method in methods.values() for q in method.quantities)
@@ -62,6 +71,8 @@ def run(request: HttpRequest, run_id: UUID) -> HttpResponse:
         "release": release(),
         "keys_here": KEYS,
         "changed": changed_since(found, request.user),
+        "versions": methods_at_hand(request.programme),
+        "shelf": on_the_shelf(request.programme),
         "gauges": bare_gauges(setting, tops(setting)),
     }
     response = render(request, "bench/run.html", context)

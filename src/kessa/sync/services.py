@@ -12,7 +12,6 @@ from django.db.models import Max
 from kessa.accounts.models import Person, Programme
 from kessa.bench.models import Event, Run, event_row
 from kessa.bench.services import find_or_begin
-from kessa.library.models import Lot
 from kessa.log.services import Shown, evaluate
 from kessa.records.seals import sha_of_events
 from kessa.records.services import record
@@ -94,7 +93,7 @@ def _keep_run(sender: Sender, run_id: str, events: list[CoreEvent], received: Re
             _refuse(received, event.id, "This id belongs to another act.")
     Event.objects.bulk_create(fresh)
     every = [event.as_core() for event in Event.objects.of_run(run)]
-    state = fold(run.version.method, every, Lot.as_core(run.lot))
+    state = fold(run.version.method, every, run.core_lots)
     if fresh:
         sealed = {"batch": batch, "count": len(fresh), "sha": sha_of_events(fresh)}
         evaluate(run, state, sender.person, _why(fresh), _shown(every, state))

@@ -27,12 +27,25 @@ export function outOfOrder(stage, places) {
   return stage.rising && read.some((n, i) => i > 0 && n < read[i - 1]);
 }
 
+// Where a titration that goes on in one flask reads less than the stage before it ended at.
+export function belowBefore({ sheet, state }, d, slot, n) {
+  const stage = sheet.stages[state.at];
+  if (!stage.continues || slot !== Object.keys(stage.slots).at(-1) || !isSample(d.role)) return null;
+  const before = state.stages[state.at - 1];
+  const last = before.dets.findLast((one) => isSample(one.role) && one.closed && !one.rejected && one.diluted === before.dilution);
+  if (!last) return null;
+  const was = last.kind === "absent" ? 0 : last.places[slot];
+  return n < was ? { n: was, title: sheet.stages[state.at - 1].title } : null;
+}
+
 function read(m, event) {
   const step = m.sheet.steps[m.state.step];
   const d = m.current;
   if (!here(m, "read", event) || !d) return false;
-  const { n, kind, error } = parse(m.stage.slots[step.slot], String(event.data.raw));
+  const sure = Boolean(event.data.sure);
+  const { n, kind, error } = parse(m.stage.slots[step.slot], String(event.data.raw), sure);
   if (error || outOfOrder(m.stage, { ...d.places, [step.slot]: n })) return false;
+  if (!sure && belowBefore(m, d, step.slot, n)) return false;
   const slots = Object.keys(m.stage.slots);
   const last = slots.at(-1);
   d.places[step.slot] = n;
@@ -81,13 +94,13 @@ function dilute(m, { data }) {
   return true;
 }
 
-function putRight(m, at, d, { kind, drops, raw, slot }) {
+function putRight(m, at, d, { kind, drops, raw, slot, sure }) {
   const stage = m.sheet.stages[at];
   if (!stage.counts) {
     const slots = Object.keys(stage.slots);
     const name = slot || slots.at(-1);
     if (!slots.includes(name) || raw === undefined) return false;
-    const found = parse(stage.slots[name], String(raw));
+    const found = parse(stage.slots[name], String(raw), Boolean(sure));
     if (found.error || outOfOrder(stage, { ...d.places, [name]: found.n })) return false;
     d.places = { ...d.places, [name]: found.n };
     d.raw = { ...d.raw, [name]: raw };

@@ -14,7 +14,7 @@ export function halves(stage, d) {
   if (stage.counts) return 2 * d.count - OFF[d.kind];
   const slots = Object.entries(stage.weights);
   if (!slots.length || d.kind === "absent") return null;
-  return slots.reduce((sum, [slot, weight]) => sum + weight * (d.places[slot] ?? 0), 0);
+  return Math.floor(slots.reduce((sum, [slot, weight]) => sum + weight * (d.places[slot] ?? 0), 0) + 0.5);
 }
 
 export function fold(sheet, events) {
@@ -183,6 +183,7 @@ export class Machine {
 
   beginStage(at) {
     this.state.at = at;
+    if (this.stage.continues) this.held.dilution = this.state.stages[at - 1].dilution;
     this.reopen();
   }
 

@@ -11,6 +11,7 @@ import { final } from "./rows.js";
 import { Sender } from "./sender.js";
 import { listen } from "./keys.js";
 import { storeThisPage } from "./stored.js";
+import { hideUndo, offerUndo } from "./undo.js";
 import { askForCapability } from "./capability.js";
 import { tellCountedOut, tellDifferences, tellRefused } from "./notices.js";
 import { listenToSwitches, practised, signal } from "./signals.js";
@@ -97,9 +98,19 @@ function local(date) {
   return `${shifted}${sign}${two(Math.trunc(minutes / 60))}:${two(minutes % 60)}`;
 }
 
+// A second tap so soon is the same drop; said once.
+const ONE_TAP_MS = 150;
+let tapped = -ONE_TAP_MS;
+function drop() {
+  const at = performance.now();
+  if (at - tapped < ONE_TAP_MS) return show($("two-taps"), true);
+  tapped = at;
+  act("drop");
+}
+
 export const acts = {
   tick: () => act("tick", { step: now().state.step }),
-  drop: () => act("drop"),
+  drop,
   end: () => act("end"),
   beyond: () => act("beyond"),
   next: () => act("next"),
@@ -123,6 +134,7 @@ export const acts = {
     if (!last || spotOf(now(), device) === "held") return;
     if (last.device !== device) act("take-over");
     act("undo", { event: last.id });
+    hideUndo();
   },
   accept: (button) => {
     const [{ id, what }] = asksOf(now());
@@ -139,8 +151,12 @@ export const acts = {
     const why = $("stops").contains(button) ? $("why").value.trim() : "";
     $("why").value = "";
     act("stop", { cause: why || cause, ...(finish && { finish }) });
+    offerUndo(now().sheet.words.undo.ended);
   },
-  reject: (button) => act("reject", { cause: button.dataset.cause }),
+  reject: (button) => {
+    act("reject", { cause: button.dataset.cause });
+    offerUndo(now().sheet.words.undo.discarded);
+  },
   answer: (button) => act("answer", { step: now().state.step, answer: button.dataset.answer }),
 };
 
@@ -169,7 +185,7 @@ main.addEventListener("click", (event) => {
   const tablet = event.target.closest("[data-tablet]");
   if (!tablet || spotOf(now(), device) !== "count") return;
   const count = Number(tablet.dataset.tablet);
-  if (count === current().count + 1) act("drop");
+  if (count === current().count + 1) drop();
   else act("set", { count });
 });
 

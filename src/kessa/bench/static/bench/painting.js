@@ -2,7 +2,7 @@
 import { $, made, show, text } from "./dom.js";
 import { clockText, holdLeft, readWithin, waitOf } from "./clocks.js";
 import { paintCount, swirl } from "./counting.js";
-import { asksOf, currentOf, isSample, kept, orderOf } from "./machine.js";
+import { asksOf, begun, currentOf, isSample, kept, orderOf } from "./machine.js";
 import { UNTESTED } from "./order.js";
 import { figureOf, openReading } from "./reading.js";
 import { paintPicture } from "./pictures.js";
@@ -140,6 +140,11 @@ function paintFigure(run, spot) {
   show($("fig"), Boolean(drawn) && !["asked", "held", "finished", "stage-end", "beyond"].includes(spot));
 }
 
+// The wrong test can be changed or cancelled until something was done with the sample.
+function paintWrongTest(run) {
+  show($("wrong-test"), !begun(run.state) && run.state.spot !== "finished");
+}
+
 function paintAids({ sheet, state }, spot) {
   const { aids = [], then } = (!["asked", "held"].includes(spot) && sheet.steps[state.step]) || {};
   text("then", then);
@@ -210,6 +215,7 @@ export function paintRun(run, runs, spot) {
   paintCount(run, spot, d, stage);
   paintAnswers(run, spot);
   paintAids(run, spot);
+  paintWrongTest(run);
   paintAsked(run, spot);
   if (spot === "read") openReading(run, d);
   paintWatch(run, spot);

@@ -1,7 +1,7 @@
 // The reading at hand: the drawn instrument, the plain field beside it, and what is asked before a
 // doubtful figure is taken.
 import { $, show } from "./dom.js";
-import { outOfOrder } from "./acts.js";
+import { belowBefore, outOfOrder } from "./acts.js";
 import { Dial } from "./dial.js";
 import { halves, isSample } from "./machine.js";
 import { parse, rawOf, say, shown } from "./scale.js";
@@ -11,6 +11,7 @@ const fill = (text, values) => text.replace(/\{(\w+)\}/g, (_, name) => values[na
 const dials = new Map();
 let here = null; // the reading at hand: key, stage, slot, scale, dial, step
 let sure = false;
+let outside = false; // ">" was pressed where a figure has to follow
 
 // The figure of a stage, and of one of its readings.
 export function figureOf(method, stage, slot) {
@@ -31,6 +32,7 @@ function turned(n) {
 // Writes a place into the plain field.
 function put(n) {
   const { scale } = here;
+  mark(false);
   if (scale.labels) $("reading-place").value = n === null ? "" : rawOf(scale, n);
   else if (n !== null && (n > scale.high || n < scale.low)) $("reading-figure").value = rawOf(scale, n);
   else {
@@ -44,6 +46,7 @@ function typed() {
   const { scale } = here;
   if (scale.labels) return $("reading-place").value;
   const figure = $("reading-figure").value.trim();
+  if (outside) return `>${figure.replace(/^>\s*/, "")}`;
   return scale.ranges && !/^[<>]$/.test(figure) ? `${figure}|${$("reading-unit").value}` : figure;
 }
 
@@ -54,14 +57,23 @@ function settle() {
   $("reading-figure").removeAttribute("aria-invalid");
 }
 
+// Sets or takes away the ">" that stands before the figure of a scale that asks for one.
+function mark(on) {
+  outside = on;
+  $("reading-over").setAttribute("aria-pressed", String(on));
+  show($("reading-mark"), on);
+}
+
 // Something was typed: the instrument follows.
 function follow() {
   settle();
   if (!here?.dial) return;
-  const found = typed() === "" ? { error: "empty" } : parse(here.scale, typed());
-  const beside = { beyond: here.scale.high + 1, below: here.scale.low - 1 };
-  const outside = here.stage.overAnywhere ? undefined : beside[found.kind];
-  here.dial.set(found.error ? null : (outside ?? found.n), false);
+  const { scale } = here;
+  const found = typed() === "" ? { error: "empty" } : parse(scale, typed());
+  const top = scale.overAt === scale.low ? scale.low - 1 : scale.high + 1;
+  const beside = { beyond: top, below: scale.low - 1 };
+  const end = here.stage.overAnywhere ? undefined : beside[found.kind];
+  here.dial.set(found.error ? null : Math.round(end ?? found.n), false);
 }
 
 function option(value, label) {
@@ -69,7 +81,8 @@ function option(value, label) {
 }
 
 // Opens the reading of the step at hand, once; *key* tells one reading from the next.
-export function openReading({ sheet, state }, d) {
+export function openReading(run, d) {
+  const { sheet, state } = run;
   const step = sheet.steps[state.step];
   const stage = sheet.stages[state.at];
   const key = `${d.id}/${step.slot}/${state.step}`;
@@ -77,7 +90,7 @@ export function openReading({ sheet, state }, d) {
   const scale = stage.slots[step.slot];
   const words = { over: stage.words.over, under: stage.words.under, unset: sheet.words.unset };
   const figure = figureOf(sheet.method.id, stage.id, step.slot);
-  here = { key, sheet, stage, scale, slot: step.slot, d, dial: dialOf(figure, scale, words) };
+  here = { key, run, sheet, stage, scale, slot: step.slot, d, dial: dialOf(figure, scale, words) };
   const places = scale.labels ?? [];
   const ends = [scale.under && option("<", words.under), scale.over && option(">", words.over)];
   const list = places.map((label, i) => option(String(scale.low + i), `${label} ${scale.unit}`.trim()));
@@ -98,11 +111,13 @@ export function openReading({ sheet, state }, d) {
   settle();
 }
 
-function wrong(found) {
+function wrong(found, read) {
   const { scale, sheet } = here;
   const said = { raw: typed().replace("|", " "), low: say(scale, scale.low), high: say(scale, scale.high), step: say(scale, 1), unit: scale.unit, start: "start" in here.d.places ? say(scale, here.d.places.start) : "" };
   $("reading-figure").setAttribute("aria-invalid", "true");
-  if (found.suspected) return ask(fill(sheet.words.wrong.suspected, { ...said, said: found.suspected.said }), fill(sheet.words.itShowed, found.suspected), () => takeUp(found.suspected.raw));
+  const keep = found.keep && (() => confirmed(read));
+  if (found.suspected) return ask(fill(sheet.words.wrong.suspected, { ...said, said: found.suspected.said }), fill(sheet.words.itShowed, found.suspected), () => takeUp(found.suspected.raw), keep);
+  if (keep) return ask(fill(found.error === "step" ? sheet.words.finer : sheet.words.wrong.display, said), sheet.words.asTyped, keep);
   $("reading-wrong").textContent = fill(sheet.words.wrong[found.error], said);
   show($("reading-wrong"), true);
 }
@@ -114,8 +129,11 @@ function takeUp(raw) {
   follow();
 }
 
-function ask(words, yes, answer) {
+// *keep*: take what was typed as it stands, beside the other answer.
+function ask(words, yes, answer, keep = null) {
   $("reading-question").textContent = words;
+  show($("reading-keep"), Boolean(keep));
+  $("reading-keep").onclick = keep;
   const button = $("reading-yes");
   button.textContent = yes;
   button.onclick = answer;
@@ -132,21 +150,44 @@ function isFar(n) {
   return at !== null && (at <= stage.far[0] || at >= stage.far[1]);
 }
 
+// The first determination that stands, where this reading lies improbably far from it.
+function unlikely(n) {
+  const { stage, slot, d, run } = here;
+  if (!stage.unlikely.length || slot !== Object.keys(stage.slots).at(-1) || !isSample(d.role)) return null;
+  const first = run.state.stages[run.state.at].dets.find((one) => isSample(one.role) && one.closed && !one.rejected && one.kind === "plain" && one.diluted === d.diluted);
+  if (!first) return null;
+  const [a, b] = [halves(stage, first), halves(stage, { ...d, kind: "plain", places: { ...d.places, [slot]: n } })];
+  const apart = stage.unlikely.findLast(([from]) => from <= Math.min(a, b)) ?? stage.unlikely[0];
+  return Math.abs(a - b) > apart[1] ? first : null;
+}
+
+// What is asked before a reading is taken, in words; empty where nothing is.
+function question(found) {
+  const { stage, sheet, scale, run, d } = here;
+  if (found.kind !== "plain") return "";
+  const raw = typed().replace("|", " ");
+  const under = belowBefore(run, d, here.slot, found.n);
+  if (under) return fill(sheet.words.below, { title: stage.title, raw, before: say(scale, under.n), was: under.title });
+  if (isFar(found.n)) return stage.far[2];
+  const first = unlikely(found.n);
+  return first ? fill(sheet.words.unlikely, { raw, first: Object.keys(stage.slots).filter((slot) => slot in first.places).map((slot) => say(stage.slots[slot], first.places[slot])).join(", ") }) : "";
+}
+
+function confirmed(read) {
+  sure = true;
+  take(read);
+}
+
 // Takes the reading when it can be one; asks first when it is doubtful.
 function take(read) {
   if (!here) return;
   const raw = typed();
-  if (raw === "") return wrong({ error: "empty" });
-  const found = parse(here.scale, raw);
-  if (found.error) return wrong(found);
-  if (outOfOrder(here.stage, { ...here.d.places, [here.slot]: found.n })) return wrong({ error: "order" });
-  if (!sure && found.kind === "plain" && isFar(found.n)) {
-    const { far } = here.stage;
-    return ask(far[2], here.sheet.words.asTyped, () => {
-      sure = true;
-      take(read);
-    });
-  }
+  if (raw === "") return wrong({ error: "empty" }, read);
+  const found = parse(here.scale, raw, sure);
+  if (found.error) return wrong(found, read);
+  if (outOfOrder(here.stage, { ...here.d.places, [here.slot]: found.n })) return wrong({ error: "order" }, read);
+  const asked = sure ? "" : question(found);
+  if (asked) return ask(asked, here.sheet.words.asTyped, () => confirmed(read));
   here.key = "";
   read(raw, sure);
 }
@@ -162,8 +203,10 @@ export function listenToReading(read) {
     if (by && here.dial) here.dial.move(Number(by));
     const end = { "reading-over": ">", "reading-under": "<" }[event.target.id];
     if (!end) return;
-    const before = here.stage.overAnywhere ? $("reading-figure").value.replace(/^[<>]\s*/, "") : "";
-    $("reading-figure").value = end + before;
+    if (end === ">" && here.scale.overAsks) {
+      mark(!outside);
+      $("reading-figure").focus();
+    } else $("reading-figure").value = end;
     follow();
   });
 }

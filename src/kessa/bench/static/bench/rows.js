@@ -20,14 +20,17 @@ function band(sheet, stage, d) {
   const figure = stage.shown ? say(scale, d.places[slot]) : stage.list?.[at / 2 - stage.first];
   if (figure === undefined) return null;
   const [, s, w, a] = stage.bands.findLast(([from]) => from <= at) ?? stage.bands[0];
-  return { f: figure, u: stage.u, r: "", s, w, a, g: null, k: `${said(stage, d)}: ${figure} ${stage.u}`, t: [sheet.words.rangeLater] };
+  return { f: figure, u: stage.u, r: "", s, w, a, g: null, k: "", t: [sheet.words.rangeLater] };
 }
+
+// Read finer than the scale's step: its value is computed, not listed.
+const between = (d) => Object.values(d.places).some((n) => !Number.isInteger(n));
 
 export function single(sheet, state, d) {
   const stage = sheet.stages[d.stage];
   const held = state.stages[d.stage];
   const blank = blankKey(stage, held);
-  if (!blank || !isSample(d.role) || onlyLater(stage, held)) return null;
+  if (!blank || !isSample(d.role) || onlyLater(stage, held) || between(d)) return null;
   if (["beyond", "below", "absent"].includes(d.kind)) return (stage[d.kind] ?? {})[d.kind === "beyond" ? blank : "-"] ?? null;
   if (stage.counts) return stage.single?.[`${blank}:${d.kind}:${d.count}`] ?? null;
   if (stage.single) return stage.single[`-:plain:${halves(stage, d)}`] ?? null;
@@ -44,6 +47,7 @@ export function final(sheet, state, at) {
   const outside = samples.find((d) => ["beyond", "below", "absent"].includes(d.kind));
   if (outside) return single(sheet, state, outside);
   if (stage.rules.least === 1 && samples.length === 1) return single(sheet, state, samples[0]);
+  if (samples.some(between)) return null;
   if (samples.length !== 2 || stage.rules.first || samples.some((d) => d.kind !== "plain")) return null;
   const measure = (d) => (stage.counts ? d.count : halves(stage, d));
   const [low, high] = samples.map(measure).sort((a, b) => a - b);
@@ -58,7 +62,7 @@ export function said(stage, d) {
   }
   const scales = Object.entries(stage.slots);
   const last = scales.at(-1)[1];
-  if (d.kind === "beyond") return `> ${say(last, last.high)}`;
+  if (d.kind === "beyond") return `> ${say(last, d.places[scales.at(-1)[0]] ?? last.high)}`;
   if (d.kind === "below") return `< ${say(last, last.low)}`;
   const parts = scales.filter(([slot]) => slot in d.places).map(([slot, scale]) => shown(scale, d, slot));
   return parts.join(" · ");

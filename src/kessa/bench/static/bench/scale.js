@@ -2,14 +2,11 @@
 
 const TYPED = /^(-?)(\d{1,7})(?:[.,](\d{1,6}))?$/;
 
-// {n, kind} of a raw reading; {error, suspected} where the scale cannot show it.
-export function parse(scale, raw) {
+// {n, kind} of a raw reading; {error, keep, suspected} where the scale cannot show it. keep: it lies
+// on the scale and is kept as read once it is confirmed (sure).
+export function parse(scale, raw, sure = false) {
   const text = raw.trim();
-  if (text.startsWith(">") && scale.over) {
-    const rest = text.slice(1).trim();
-    const inner = rest ? parse(scale, rest) : { n: scale.high };
-    return inner.error ? inner : { n: inner.n, kind: "beyond" };
-  }
+  if (text.startsWith(">") && scale.over) return beyond(scale, text.slice(1).trim(), sure);
   if (text === "<" && scale.under) return { n: scale.low, kind: "below" };
   if (scale.labels) {
     const ok = /^-?\d{1,4}$/.test(text) && Number(text) >= scale.low && Number(text) <= scale.high;
@@ -18,37 +15,46 @@ export function parse(scale, raw) {
   const [figure, unit = ""] = text.split("|");
   const found = TYPED.exec(figure.trim().replace("−", "-"));
   if (!found) return { error: "number" };
-  if (scale.ranges) return inRange(scale, found, unit || scale.ranges[0].unit);
-  const digits = digitsOf(found, scale.decimals, false);
-  if (digits === null || digits % scale.every) return { error: "step" };
-  const n = digits / scale.every;
-  return n >= scale.low && n <= scale.high ? { n, kind: "plain" } : { error: "range" };
+  if (scale.ranges) return inRange(scale, found, unit || scale.ranges[0].unit, sure);
+  const n = stepsOf(found, scale.decimals, scale.every);
+  if (n < scale.low || n > scale.high) return { error: "range" };
+  return Number.isInteger(n) || sure ? { n, kind: "plain" } : { error: "step", keep: true };
 }
 
-function inRange(scale, found, unit) {
+function beyond(scale, rest, sure) {
+  if (!rest) return scale.overAsks ? { error: "over" } : { n: scale.overAt ?? scale.high, kind: "beyond" };
+  const inner = parse(scale, rest, sure);
+  return inner.error ? inner : { n: inner.n, kind: "beyond" };
+}
+
+function inRange(scale, found, unit, sure) {
   const named = scale.ranges.find((range) => range.unit === unit);
   if (!named) return { error: "unit" };
-  const fits = (range, exact) => {
-    const digits = digitsOf(found, range.decimals, exact);
-    return digits !== null && digits >= range.low && digits <= range.high ? digits : null;
+  const steps = stepsOf(found, named.decimals);
+  const exact = (found[3] ?? "").length === named.decimals;
+  const n = steps * 10 ** named.zeros;
+  if (exact && steps >= named.low && steps <= named.high) return { n, kind: "plain" };
+  const keep = n >= scale.low && n <= scale.high;
+  if (keep && sure) return { n, kind: "plain" };
+  const fits = (range) => {
+    const m = stepsOf(found, range.decimals);
+    return range !== named && Number.isInteger(m) && m >= range.low && m <= range.high;
   };
-  const digits = fits(named, true);
-  if (digits !== null) return { n: Number(`${digits}${"0".repeat(named.zeros)}`), kind: "plain" };
-  const other = scale.ranges.find((range) => range !== named && fits(range, false) !== null);
-  if (!other) return { error: "display" };
-  const figure = say({ decimals: other.decimals, every: 1 }, fits(other, false));
-  return { error: "display", suspected: { raw: `${figure}|${other.unit}`, said: `${figure} ${other.unit}` } };
+  const other = scale.ranges.find(fits);
+  if (!other) return { error: "display", keep };
+  const figure = say({ decimals: other.decimals, every: 1 }, stepsOf(found, other.decimals));
+  return { error: "display", keep, suspected: { raw: `${figure}|${other.unit}`, said: `${figure} ${other.unit}` } };
 }
 
-function digitsOf([, sign, whole, part = ""], decimals, exact) {
-  if (part.length > decimals && (exact || part.slice(decimals).replace(/0/g, ""))) return null;
-  if (exact && part.length < decimals) return null;
-  const digits = Number(whole + part.slice(0, decimals).padEnd(decimals, "0"));
-  return sign ? -digits : digits;
+function stepsOf([, sign, whole, part = ""], decimals, every = 1) {
+  const fine = Math.max(part.length, decimals);
+  const steps = Number(whole + part.padEnd(fine, "0")) / (every * 10 ** (fine - decimals));
+  return sign ? -steps : steps;
 }
 
-// A place on the scale as people say it.
+// A place on the scale as people say it; one between two steps with two decimals more.
 export function say(scale, n) {
+  if (!Number.isInteger(n)) return String(Number(((n * scale.every) / 10 ** scale.decimals).toFixed(scale.decimals + 2)));
   if (scale.labels) return scale.labels[n - scale.low];
   const digits = String(Math.abs(n) * scale.every).padStart(scale.decimals + 1, "0");
   const sign = n < 0 ? "-" : "";
@@ -67,7 +73,7 @@ export function shown(scale, n) {
 
 // The place as acts carry it; beyond an end where the scale knows one.
 export function rawOf(scale, n) {
-  if (n > scale.high) return ">";
+  if (n > scale.high || (n < scale.low && scale.overAt === scale.low)) return ">";
   if (n < scale.low) return "<";
   if (scale.labels) return String(n);
   const { figure, unit } = shown(scale, n);

@@ -1,0 +1,38 @@
+"""Acts that a page of Kessa makes itself, in a person's name: they go the way of every other."""
+
+import uuid
+from typing import Any
+
+from django.db.models import Max
+from django.utils import timezone
+
+from kessa.accounts.models import Person
+from kessa.bench.models import Event, Run
+from kessa.sync.services import Received, Sender, keep_from
+
+
+def desk_acts(run: Run, person: Person, *acts: tuple[str, dict[str, Any]]) -> Received:
+    """Keep these acts (name, data) of *run* as made now, from this desk."""
+    last = Event.objects.filter(run=run).aggregate(lamport=Max("lamport"))["lamport"] or 0
+    now = timezone.localtime().isoformat(timespec="milliseconds")
+    events = [
+        {
+            "v": 2,
+            "id": str(uuid.uuid4()),
+            "run": str(run.pk),
+            "act": act,
+            "data": data,
+            "device": f"desk-{person.pk:08d}",
+            "seq": at,
+            "lamport": at,
+            "at": now,
+            "offset_ms": 0,
+        }
+        for at, (act, data) in enumerate(acts, last + 1)
+    ]
+    return keep_from(Sender(run.programme, person, desk=True), events)
+
+
+def end_unfinished(run: Run, person: Person, why: str) -> None:
+    """End a test that nobody finishes: what was read is kept, the rest is not tested."""
+    desk_acts(run, person, ("take-over", {}), ("stop", {"cause": why}))
