@@ -7,6 +7,7 @@ from kessa.accounts import account_views as account
 from kessa.accounts import join_views as join
 from kessa.accounts import people_views as people
 from kessa.accounts import views as accounts
+from kessa.bench import run_views as bench_runs
 from kessa.bench import views as bench
 from kessa.library import views as library
 from kessa.library.converters import Number
@@ -32,12 +33,18 @@ in_programme = [
     path("points/<int:point_id>/change/", change.change_point, name="change-point"),
     path("points/<int:point_id>/test/", visits.begin, name="begin-test"),
     path("samples/<int:sample_id>/safety/", visits.safety, name="safety"),
+    path("samples/<int:sample_id>/change/", visits.change_test, name="change-test"),
+    path("samples/<int:sample_id>/cancel/", visits.cancel, name="cancel-sample"),
     path("samples/<int:sample_id>/context/", visits.context, name="context"),
     path("samples/<int:sample_id>/sample/", visits.take, name="take-sample"),
     path("bench/", bench.index, name="bench-list"),
     path("bench/<uuid:run_id>/", bench.run, name="bench"),
     path("bench/<uuid:run_id>/capability/", sync.capability, name="capability"),
     path("events/", sync.receive, name="events"),
+    path("bench/<uuid:run_id>/cancel/", bench_runs.cancel, name="cancel-run"),
+    path("bench/<uuid:run_id>/change/", bench_runs.change, name="change-run"),
+    path("bench/<uuid:run_id>/end/", bench_runs.end, name="end-run"),
+    path("bench/<uuid:run_id>/hand-over/", bench_runs.hand_over, name="hand-over-run"),
     path("log/", log.index, name="log"),
     path("log.csv", log.csv, name="log-csv"),
     path("results/<int:result_id>/", log.result, name="result"),
@@ -50,6 +57,7 @@ in_programme = [
     path("library/", library.index, name="library"),
     path("library/lots/new/", library.new_lot, name="new-lot"),
     path("library/<slug:method_id>/choices/", library.choices, name="choices"),
+    path("library/<slug:method_id>/newer/", library.use_newer, name="use-newer"),
     path("library/<slug:method_id>/<number:number>/", library.method, name="method"),
     path("search/", search.search, name="search"),
     path("people/", people.people, name="people"),

@@ -61,7 +61,7 @@ class Access(BrowserTest):
             "log/?sign=beyond", f"results/{result.pk}/", f"results/{returned.pk}/",
             f"results/{result.pk}/correct/", f"results/{result.pk}/correct-sample/",
             "review/", "review/?result=" + str(result.pk), "library/", "library/lots/new/",
-            "library/chloride-drops-15ml/2/", "results/0/", "search/?q=ford", "search/?q=zzz",
+            "library/chloride-drops-15ml/3/", "results/0/", "search/?q=ford", "search/?q=zzz",
             "library/chloride-drops-15ml/choices/", f"waters/{room.water.pk}/change/",
             "people/", f"people/{member.pk}/", f"people/{left.pk}/", "settings/",
             "settings/work/", "audit/",

@@ -49,16 +49,16 @@ class Outcomes(BrowserTest):
         bench.click("Go on with the smaller portion")
         expect(page.locator("#eyebrow")).to_contain_text("Chloride, 5 mL")
         bench.press("1").count(1, "blank").count(9).count(10)
-        expect(page.locator(".r-figure")).to_have_text("237")
+        expect(page.locator(".r-figure")).to_have_text("224")
         page.context.set_offline(False)
         bench.all_sent()
         first = Result.objects.get(run_id=bench.run)
         second = Result.objects.get(run__continues_id=bench.run)
         self.assertEqual(first.current.value_of("chloride").figure, "> 199")
-        self.assertEqual(second.current.value_of("chloride").figure, "237")
+        self.assertEqual(second.current.value_of("chloride").figure, "224")
         page.reload()
         bench.ready()
-        expect(page.locator(".r-figure")).to_have_text("237")
+        expect(page.locator(".r-figure")).to_have_text("224")
 
     def test_no_change_in_the_small_portion_asks_to_dilute(self) -> None:
         """ "> 597", and the way on is a dilution."""
@@ -71,8 +71,8 @@ class Outcomes(BrowserTest):
     def test_thirds(self) -> None:
         """Closest two; mean of all three; no result and its causes; all stay on the tape."""
         for samples, figure, working in (
-            ((7, 12, 8), "62", "7, 8 drops: mean 7.5 × 8.3 = 62 mg/L as Cl"),
-            ((7, 9, 8), "66", "7, 9, 8 drops: mean 8 × 8.3 = 66 mg/L as Cl"),
+            ((7, 12, 8), "58", "7, 8 drops: (mean 7.5 − ½) × 8.3 = 58 mg/L as Cl"),
+            ((7, 9, 8), "62", "7, 9, 8 drops: (mean 8 − ½) × 8.3 = 62 mg/L as Cl"),
         ):
             bench = self.bench()
             bench.through(*samples).all_sent()
@@ -121,7 +121,9 @@ class Acts(BrowserTest):
         expect(bench.title).to_have_text("Did it stay?")
         bench.click("In doubt").click("7 or 8: go on").all_sent()
         result = Result.objects.get()
-        self.assertEqual(result.current.working, "7, 7.5 drops: mean 7.25 × 8.3 = 60 mg/L as Cl")
+        self.assertEqual(
+            result.current.working, "7, 7.5 drops: (mean 7.25 − ½) × 8.3 = 56 mg/L as Cl"
+        )
         self.assertEqual(result.evaluations.count(), 2)
 
     def test_too_strong_doubt_and_check_drop(self) -> None:

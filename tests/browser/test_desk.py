@@ -53,8 +53,8 @@ class Reviewing(BrowserTest):
         expect(analyst.get_by_label("Drops counted")).to_have_value("8")
         analyst.get_by_label("Why").fill("read the line above")
         analyst.get_by_role("button", name="Correct").click()
-        expect(analyst.locator(".figure.huge")).to_have_text("66")
-        expect(analyst.locator("s.figure")).to_have_text("62")
+        expect(analyst.locator(".figure.huge")).to_have_text("62")
+        expect(analyst.locator("s.figure")).to_have_text("58")
         page.reload()
         expect(page.get_by_label("Look at this")).to_contain_text("Changed: read the line above")
         page.keyboard.press("a")
@@ -95,7 +95,7 @@ class Everywhere(BrowserTest):
         page.keyboard.press("/")
         page.keyboard.type("chlor")
         page.keyboard.press("Enter")
-        page.get_by_role("link", name=re.compile("Chloride: 62")).click()
+        page.get_by_role("link", name=re.compile("Chloride: 58")).click()
         expect(page).to_have_url(re.compile(f"results/{result.pk}/$"))
         page.wait_for_load_state()
         page.keyboard.press("?")
@@ -143,7 +143,7 @@ class Everywhere(BrowserTest):
             expect(page.locator(shown).first).to_be_visible()
             for hidden in (".top", ".places-phone", ".acts-row", ".filters"):
                 self.assertEqual(page.locator(f"{hidden}:visible").count(), 0)
-        page.goto(self.base + self.room.url("library/chloride-drops-15ml/2/"))
+        page.goto(self.base + self.room.url("library/chloride-drops-15ml/3/"))
         expect(page.locator(".paper-only").first).to_be_visible()
         expect(page.locator(".document")).to_be_hidden()
 

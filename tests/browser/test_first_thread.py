@@ -17,7 +17,7 @@ FOCUSED = """(() => {
 
 class Newcomer(BrowserTest):
     def test_from_sign_in_to_csv_with_the_mouse(self) -> None:
-        """Sign in, point, two taps to the test, blank 2, 7 and 8 drops: 62 mg/L, in log and CSV."""
+        """Sign in, point, two taps to the test, blank 2, 7 and 8 drops: 58 mg/L, in log and CSV."""
         page = self.new_page(self.context(accept_downloads=True, reduced_motion="no-preference"))
         page.goto(self.base)
         page.get_by_label("Name").fill(self.room.monitor.username)
@@ -44,26 +44,26 @@ class Newcomer(BrowserTest):
             expect(bench.number).to_have_text(str(drops))
             bench.click("It turned and stays").click("sure, go on")
         expect(bench.title).to_have_text("Done")
-        expect(page.locator(".r-figure")).to_have_text("62")
+        expect(page.locator(".r-figure")).to_have_text("58")
         expect(page.locator(".r-working")).to_have_text(
-            "7, 8 drops: mean 7.5 × 8.3 = 62 mg/L as Cl"
+            "7, 8 drops: (mean 7.5 − ½) × 8.3 = 58 mg/L as Cl"
         )
         expect(page.locator(".r-sign")).to_contain_text("within")
         bench.all_sent()
 
         page.get_by_role("link", name="Open the result in the log").click()
         expect(page.get_by_role("heading", name="Chloride, Beck, at the ford")).to_be_visible()
-        expect(page.get_by_text("95 %: 43–58")).to_be_visible()
+        expect(page.get_by_text("95 %: 49–63")).to_be_visible()
         page.get_by_role("navigation", name="Places", exact=True).get_by_role(
             "link", name="Log"
         ).click()
-        expect(page.get_by_role("row", name=re.compile("Chloride 62"))).to_be_visible()
+        expect(page.get_by_role("row", name=re.compile("Chloride 58"))).to_be_visible()
         with page.expect_download() as download:
             page.get_by_role("link", name="CSV of these").click()
         text = download.value.path().read_text("utf-8")
         row = next(csv.DictReader(io.StringIO(text, newline="")))
         self.assertEqual(
-            (row["value"], row["unit"], row["basis"], row["blank_read"]), ("62", "mg/L", "Cl", "2")
+            (row["value"], row["unit"], row["basis"], row["blank_read"]), ("58", "mg/L", "Cl", "2")
         )
 
     def test_by_keyboard_alone(self) -> None:
@@ -88,7 +88,7 @@ class Newcomer(BrowserTest):
         self.tab_to(page, "Sample taken")
         page.keyboard.press("Enter")
         bench = BenchDriver(page).through(7, 8, blank=2)
-        expect(page.locator(".r-figure")).to_have_text("62")
+        expect(page.locator(".r-figure")).to_have_text("58")
         bench.all_sent()
         self.tab_to(page, "Open the result")
         page.keyboard.press("Enter")
@@ -131,5 +131,5 @@ class Newcomer(BrowserTest):
             self.assertEqual(overflow(page), 0)
             page.get_by_role("button", name=re.compile("It turned and stays")).tap()
             page.get_by_role("button", name=re.compile("sure, go on")).tap()
-        expect(page.locator(".r-figure")).to_have_text("62")
+        expect(page.locator(".r-figure")).to_have_text("58")
         bench.all_sent()

@@ -24,8 +24,8 @@ class Case:
 
 
 CASES = {
-    "drop-count": Case("chloride-drops-15ml", ("1", "7", "8"), ("62",)),
-    "tablet-count": Case("hardness-tablets", ("6",), ("82.5",)),
+    "drop-count": Case("chloride-drops-15ml", ("1", "7", "8"), ("58",)),
+    "tablet-count": Case("hardness-tablets", ("6",), ("83",)),
     "burette": Case("hardness-burette", ("0.60", "13.00", "0.00", "12.30"), ("124",)),
     "digital-titrator": Case("alkalinity-titrator", ("40", "131"), ("32", "105")),
     "syringe": Case("oxygen-syringe", ("0", "8.4", "0", "8.2"), ("8.3",)),

@@ -42,11 +42,11 @@ class Choices(TestCase):
     def test_from_the_form_to_the_result(self) -> None:
         """A new document is used from the next test on; the one under way keeps its own."""
         answer = self.client.post(self.url, self.form(nitrate__reading="lower"))
-        self.assertRedirects(answer, self.room.url(f"library/{METHOD}/1.1/"))
+        self.assertRedirects(answer, self.room.url(f"library/{METHOD}/2.1/"))
         made = self.newest()
-        self.assertEqual((made.version, made.own, made.number), (1, 1, "1.1"))
+        self.assertEqual((made.version, made.own, made.number), (2, 1, "2.1"))
         self.assertEqual(
-            Entry.objects.get(act="method.chosen").data["name"], f"{METHOD}, version 1.1"
+            Entry.objects.get(act="method.chosen").data["name"], f"{METHOD}, version 2.1"
         )
         after = self.room.new_run(method=METHOD)
         told = {self.play(run, "between 2.0 and 3.0").current for run in (self.begun, after)}
@@ -70,15 +70,15 @@ class Choices(TestCase):
         self.assertEqual(kit, {"reading": "half", "determinations": "1"})
         self.client.post(self.url, self.form(nitrate__reading="half", nitrate__determinations="1"))
         last = self.newest()
-        self.assertEqual((last.number, last.method.chosen.choices), ("1.3", ()))
-        self.assertContains(self.client.get(self.room.url(f"library/{METHOD}/1.3/")), "As the kit")
-        old = self.client.get(self.room.url(f"library/{METHOD}/1.1/"))
+        self.assertEqual((last.number, last.method.chosen.choices), ("2.3", ()))
+        self.assertContains(self.client.get(self.room.url(f"library/{METHOD}/2.3/")), "As the kit")
+        old = self.client.get(self.room.url(f"library/{METHOD}/2.1/"))
         self.assertContains(old, "An older document.")
 
     def test_nothing_changed_makes_no_document(self) -> None:
         """The same schools again lead back to the document in use."""
         answer = self.client.post(self.url, self.form())
-        self.assertRedirects(answer, self.room.url(f"library/{METHOD}/1/"))
+        self.assertRedirects(answer, self.room.url(f"library/{METHOD}/2/"))
         self.assertEqual(MethodVersion.objects.filter(method_id=METHOD).count(), 1)
 
     def test_what_is_wrong_is_said_at_its_field_and_the_rest_stays(self) -> None:

@@ -34,26 +34,28 @@ class Correcting(TestCase):
         return list(csv.DictReader(io.StringIO(body, newline="")))
 
     def test_a_reading(self) -> None:
-        """8 and 8 drops: 66; the 62 stays, struck, with who, when and why."""
+        """8 and 8 drops: 62; the 58 stays, struck, with who, when and why."""
         old = self.result.current
         self.assertEqual(self.reading().status_code, 302)
         self.result.refresh_from_db()
-        self.assertEqual(self.result.current.working, "8, 8 drops: mean 8 × 8.3 = 66 mg/L as Cl")
+        self.assertEqual(
+            self.result.current.working, "8, 8 drops: (mean 8 − ½) × 8.3 = 62 mg/L as Cl"
+        )
         self.assertEqual(Evaluation.objects.get(pk=old.pk).working, old.working)
         page = self.client.get(self.room.url(f"results/{self.result.pk}/"))
-        self.assertContains(page, '<s class="figure">62</s>')
+        self.assertContains(page, '<s class="figure">58</s>')
         self.assertContains(page, "by monitor-north-room: misread")
-        self.assertContains(self.client.get(self.room.url("log/")), '<s class="soft small mono">62')
+        self.assertContains(self.client.get(self.room.url("log/")), '<s class="soft small mono">58')
 
     def test_the_csv_has_the_struck_row_below(self) -> None:
         """With status struck, who, when and why; the current row has none of them."""
         self.reading()
         new, old = self.csv()
         self.assertEqual(
-            (new["value"], new["status"], new["struck_why"]), ("66", "provisional", "")
+            (new["value"], new["status"], new["struck_why"]), ("62", "provisional", "")
         )
         self.assertEqual(
-            (old["value"], old["status"], old["struck_why"]), ("62", "struck", "misread")
+            (old["value"], old["status"], old["struck_why"]), ("58", "struck", "misread")
         )
         self.assertEqual(old["struck_by"], "monitor-north-room")
         self.assertRegex(old["struck_utc"], r"^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\dZ$")

@@ -69,7 +69,7 @@ class HowWeWork(TestCase):
             self.room.url("settings/work/"), {"waste_heavy-metal": "Red can in hut 2."}
         )
         self.assertContains(
-            self.client.get(self.room.url(f"library/{NITRATE}/1/")), "Here: Red can in hut 2."
+            self.client.get(self.room.url(f"library/{NITRATE}/2/")), "Here: Red can in hut 2."
         )
         self.assertTrue(self.sheet(run)["words"]["waste"].endswith("Here: Red can in hut 2."))
 

@@ -67,7 +67,7 @@ class Pages(TestCase):
     def test_a_method_shows_its_instrument_names_and_conditions(self) -> None:
         """Colours with their names; how soon; what it is not for; gear at its step."""
         self.room.new_run(method="nitrate-comparator")
-        page = self.client.get(self.room.url("library/nitrate-comparator/1/"))
+        page = self.client.get(self.room.url("library/nitrate-comparator/2/"))
         for part in ("faint rose", "within 24 h", "Not for turbid water", "Wear gloves", "NO₃"):
             self.assertContains(page, part)
         self.assertContains(page, 'class="instrument still" inert')

@@ -3,9 +3,11 @@
 import json
 import logging
 import tempfile
+from datetime import UTC
 from pathlib import Path
 from unittest.mock import patch
 
+import time_machine
 from django.db import OperationalError, connection
 from django.test import TestCase, override_settings
 
@@ -22,7 +24,12 @@ class Checkup(TestCase):
     def test_each_thing_that_can_be_wrong_is_named_with_its_remedy(self) -> None:
         """Nothing on a sound installation; then one fault after the other."""
         room = Room()
-        with tempfile.TemporaryDirectory() as folder, override_settings(DEBUG=True, LOCAL=True):
+        today = time_machine.escape_hatch.datetime.datetime.now(tz=UTC)
+        with (
+            tempfile.TemporaryDirectory() as folder,
+            override_settings(DEBUG=True, LOCAL=True),
+            time_machine.travel(today),
+        ):
             with override_settings(MEDIA_ROOT=folder):
                 self.assertEqual(self.wrong(), {})
                 Programme.objects.update(timezone="Nowhere/Land")

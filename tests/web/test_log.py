@@ -56,7 +56,7 @@ class Log(TestCase):
         rows = list(csv.DictReader(io.StringIO(body, newline="")))
         row = next(row for row in rows if row["result"] == str(self.within.pk))
         for column, expected in {
-            "value": "62", "unit": "mg/L", "basis": "Cl", "qualifier": "", "verdict": "within",
+            "value": "58", "unit": "mg/L", "basis": "Cl", "qualifier": "", "verdict": "within",
             "limit": "chloride-long", "limit_edition": "2011", "read": "7; 12; 8",
             "blank_read": "1", "outcome": "done", "method": "chloride-drops-15ml", "lot": "L-1",
         }.items():  # fmt: skip
@@ -74,9 +74,9 @@ class Log(TestCase):
         """Working line, each determination, limit with document and edition, lot, acts."""
         page = self.client.get(self.room.url(f"results/{self.within.pk}/"))
         for part in (
-            "7, 8 drops: mean 7.5 × 8.3 = 62 mg/L as Cl", "kept, not in the mean",
+            "7, 8 drops: (mean 7.5 − ½) × 8.3 = 58 mg/L as Cl", "kept, not in the mean",
             "CCME Canadian Water Quality Guidelines, chloride (2011)", "edition 2011", "lot L-1",
-            "12 × drop added", "version 2", "this bottle’s drop size", "sd 3.5 %",
+            "12 × drop added", "version 3", "this bottle’s drop size", "sd 3.5 %",
             "What would narrow it most",
         ):  # fmt: skip
             self.assertContains(page, part)
@@ -113,10 +113,14 @@ class Log(TestCase):
                 self.assertEqual(told["verdicts"][0]["interval"], current.sign)
 
     def test_evaluations_say_what_they_depended_on(self) -> None:
-        """Core version, method hash, lot revision, limit edition."""
+        """Core version, method hash, every lot with its revision, limit edition."""
         current = Result.objects.get(pk=self.within.pk).current
         self.assertEqual(
-            (current.core_version, current.lot_revision, current.limit_edition),
-            (VERSION, 1, "2011"),
+            (current.core_version, current.limit_edition, current.lots),
+            (
+                VERSION,
+                "2011",
+                [{"reagent": "silver nitrate", "number": "L-1", "revision": 1}],
+            ),
         )
         self.assertEqual(current.method_hash, self.within.run.version.hash)

@@ -36,8 +36,8 @@ class Pages(TestCase):
         page = f"points/{self.room.point.pk}/"
         self.assertNotContains(self.get(page), "usual here")
         self.room.finished((12, 12))
-        self.assertContains(self.get(page), "Chloride is 100 mg/L as Cl; usual here is 42–58")
-        self.assertContains(self.get("today/"), "2.0× the usual")
+        self.assertContains(self.get(page), "Chloride is 95 mg/L as Cl; usual here is 37–54")
+        self.assertContains(self.get("today/"), "2.1× the usual")
 
     def test_query_counts_do_not_grow_with_the_data(self) -> None:
         """Every main page stays within 15 queries, with 3 results or 12."""

@@ -117,7 +117,15 @@ class Queue(TestCase):
         """Gauge, working, determinations, context and the others beside it."""
         page = self.client.get(self.room.url("review/"))
         self.assertEqual(page.context["result"], self.old)
-        for part in ("13, 13 drops: mean 13", "2 waiting", 'class="gauge', "4 Nov"):
+        day = f"{self.old.sampled_at:%d %b %Y}".lstrip("0")
+        for part in (
+            "13, 13 drops: (mean 13 − ½)",
+            "2 waiting",
+            'class="gauge',
+            f">{day} ·",
+            "Chloride, at the ford",
+            "mg/L as Cl</small>",
+        ):
             self.assertContains(page, part)
 
     def test_deciding_leads_to_the_next_and_to_an_empty_queue(self) -> None:

@@ -200,5 +200,5 @@ class Shown(Sending):
 
     def test_the_same_figure_leaves_no_trace(self) -> None:
         """Nothing is kept and nothing is said."""
-        result = self.finish(f="62", r="45–63", s="within")
+        result = self.finish(f="58", r="50–64", s="within")
         self.assertEqual(result.current.shown, {})

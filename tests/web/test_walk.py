@@ -41,7 +41,9 @@ class Walk(TestCase):
         self.assertEqual(
             (sample.outcome, sample.weather_before, sample.seen), ("taken", "thaw", ["foam"])
         )
-        self.assertEqual((run.lot.number, run.opened_by), ("L-1", self.room.monitor))
+        self.assertEqual(
+            ([lot.number for lot in run.lots], run.opened_by), (["L-1"], self.room.monitor)
+        )
 
     def test_left_in_the_middle_it_can_be_found_again(self) -> None:
         """Today and the bench lead back to the step where the person left."""

@@ -5,7 +5,7 @@ from django.db import IntegrityError, ProgrammingError, connection, transaction
 from django.test import TestCase
 
 from kessa.accounts.models import Invitation, Membership
-from kessa.bench.models import Event, Run
+from kessa.bench.models import Event, Run, RunLot
 from kessa.log.correct import correct_sample
 from kessa.log.models import Evaluation, Result, Review
 from kessa.log.review import decide
@@ -42,7 +42,8 @@ class Walls(TestCase):
             (Sample, "point_id", self.theirs.point.pk),
             (Run, "sample_id", their_run.sample_id),
             (Run, "version_id", their_run.version_id),
-            (Run, "lot_id", their_run.lot_id),
+            (RunLot, "run_id", their_run.pk),
+            (RunLot, "lot_id", their_run.lots[0].pk),
             (Run, "continues_id", their_run.pk),
             (Event, "run_id", their_run.pk),
             (Result, "point_id", self.theirs.point.pk),

@@ -16,6 +16,11 @@ class MembershipQuery(models.QuerySet[Any]):
         """Those that have not ended."""
         return self.filter(ended_at=None)
 
+    def working_in(self, programme: Any) -> "MembershipQuery":
+        """The members of a programme who do tests."""
+        testers = self.filter(programme=programme).exclude(role="viewer")
+        return testers.standing().select_related("person").order_by("person__username")
+
     def in_programme(self, slug: str) -> "MembershipQuery":
         return self.filter(programme__slug=slug)
 

@@ -1,5 +1,6 @@
 """What a reviewer should look at in a result, each as one sentence."""
 
+from collections.abc import Sequence
 from datetime import datetime
 
 from kessa.log.models import Result, Review
@@ -11,24 +12,29 @@ GRACE_MIN = 60
 """Minutes that a test itself may take after its latest start."""
 
 
-def concerns(result: Result) -> list[str]:
-    """Sentences, the gravest first; none when nothing stands out."""
+def concerns(result: Result, reviews: Sequence[Review]) -> list[str]:
+    """Sentences, the gravest first; none when nothing stands out. *reviews*: the newest first."""
     e, run = result.current, result.run
     said = []
     if e.shown:
         page = f"{e.shown.get('f', '')} ({e.shown.get('r', '')})".strip()
         said.append(f"The bench page showed {page}; the server computed otherwise. Both are kept.")
     said += _unusual(result)
-    last = result.reviews.first()
+    last = reviews[0] if reviews else None
     if last and last.decision in (Review.Decision.ANSWER, Review.Decision.REOPENED):
         said.append(f"{last.get_decision_display().capitalize()}: {last.reason}")
     if e.why:
         said.append(f"Changed: {e.why}")
     said += [f"Struck: {d['role']}, {d['rejected']}" for d in e.determinations if d["rejected"]]
-    if not run.lot:
-        said.append("No lot was noted.")
-    elif run.lot.expires and run.lot.expires < result.sampled_at.date():
-        said.append(f"Lot {run.lot.number} expired on {run.lot.expires:%d %B %Y}.")
+    held = {lot.reagent for lot in run.lots}
+    said += [
+        f"No lot of {name} was noted." for name in run.version.method.tracked if name not in held
+    ]
+    said += [
+        f"{lot.reagent.capitalize()}, lot {lot.number}, expired on {lot.expires:%d %B %Y}."
+        for lot in run.lots
+        if lot.expires and lot.expires < result.sampled_at.date()
+    ]
     return said + _stood(result)
 
 

@@ -1,20 +1,16 @@
 """Putting a result right: a reading by an event, a sample or its context by a correction."""
 
-import uuid
 from typing import Any
 
 from django.db import transaction
-from django.db.models import Max
-from django.utils import timezone
 
 from kessa.accounts.models import Person
-from kessa.bench.models import Event, Run
-from kessa.library.models import Lot
+from kessa.bench.models import Run
 from kessa.log.models import Result
 from kessa.log.refusal import Refusal
 from kessa.log.services import evaluate, state_of
 from kessa.permissions import Permission, may
-from kessa.sync.services import Sender, keep_from
+from kessa.sync.desk import desk_acts
 from kessa.visits import services as visits
 from kessa.visits.models import Sample
 from kessa_core.readings.scale import OffScale
@@ -29,7 +25,7 @@ def as_raw(result: Result, determination: str, slot: str, text: str) -> str:
     method = result.run.version.method
     for stage, state in zip(method.stages, held.stages, strict=True):
         if any(d.id == determination for d in state.determinations):
-            reader = stage.reader(Lot.as_core(result.run.lot))
+            reader = stage.reader(result.run.core_lots)
             scale = reader.scale(slot or reader.slots_here[-1])
             raw = scale.raw(text)
             try:
@@ -68,28 +64,15 @@ def correct_reading(
     Raises Refusal with the core's own reason when the correction does not fit.
     """  # fmt: skip
     run = result.run
-    last = Event.objects.filter(run=run).aggregate(lamport=Max("lamport"))["lamport"] or 0
     data: dict[str, Any] = {"determination": determination, "kind": kind, "why": why}
     if drops:
         data["drops"] = drops
     elif raw:
         data |= {"raw": as_raw(result, determination, slot, raw), "slot": slot}
-    event = {
-        "v": 2,
-        "id": str(uuid.uuid4()),
-        "run": str(run.pk),
-        "act": "correct",
-        "data": data,
-        "device": f"desk-{person.pk:08d}",
-        "seq": last + 1,
-        "lamport": last + 1,
-        "at": timezone.localtime().isoformat(timespec="milliseconds"),
-        "offset_ms": 0,
-    }
-    received = keep_from(Sender(result.programme, person, desk=True), [event])
+    received = desk_acts(run, person, ("correct", data))
     if received.refused:
         raise Refusal(received.refused[0]["reason"])
-    unfit = dict(received.runs[0][1].unfit).get(str(event["id"]))
+    unfit = dict(received.runs[0][1].unfit).get(received.kept[0])
     if unfit:
         raise Refusal(f"Not corrected: {unfit}.")
 

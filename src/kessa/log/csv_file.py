@@ -103,7 +103,7 @@ def _row(result: Result, e: Evaluation, newer: Evaluation | None) -> list[object
         run.version.method_id,
         run.version.number,
         e.method_hash,
-        _text(run.lot.number) if run.lot else "",
+        _text("; ".join(lot.number for lot in run.lots)),
         _text(str(sample.taken_by or "")),
         _text(str(run.opened_by)),
         context["weather_now"],

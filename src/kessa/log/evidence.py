@@ -5,7 +5,6 @@ from typing import Any
 
 from kessa.accounts.models import Person
 from kessa.bench.models import Event
-from kessa.library.models import Lot
 from kessa.log.correct import may_correct
 from kessa.log.models import Result
 from kessa.log.review import analysts
@@ -99,7 +98,7 @@ def budget_of(result: Result) -> Budget | None:
     held = next(one for one in state.stages if one.id == stage.id)
     seen = [d.seen for d in held.samples if d.seen]
     blanks = [d.seen for d in held.blanks if d.seen]
-    reader = sized_for(stage, held, Lot.as_core(result.run.lot))
+    reader = sized_for(stage, held, result.run.core_lots)
     found = budget(reader, seen, blanks) if not held.extra else None
     return found.scaled(held.base) if found else None
 

@@ -19,7 +19,7 @@ def events_file(result: Result, events: Iterable[Event]) -> str:
         "continues": str(run.continues_id) if run.continues_id else None,
         "point": str(result.point),
         "sampled": result.sampled_at.isoformat(),
-        "lot": _lot(run.lot),
+        "lots": [_lot(lot) for lot in run.lots],
         "limit_set": {"id": held.id, "edition": held.edition} if held else None,
         "limits": [limit.model_dump(mode="json") for limit in held.of_all(method.quantities)]
         if held
@@ -28,8 +28,12 @@ def events_file(result: Result, events: Iterable[Event]) -> str:
     return write(method, [event.as_core() for event in events], context)
 
 
-def _lot(lot: Lot | None) -> dict[str, Any] | None:
-    if lot is None:
-        return None
-    table = {"table": lot.table} if lot.table else {}
-    return {"number": lot.number, "revision": lot.revision} | table
+def _lot(lot: Lot) -> dict[str, Any]:
+    said: dict[str, Any] = {
+        "reagent": lot.reagent, "number": lot.number, "revision": lot.revision,
+    }  # fmt: skip
+    if lot.table:
+        said["table"] = lot.table
+    if lot.drop:
+        said["drop"] = list(lot.drop)
+    return said

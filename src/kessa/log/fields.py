@@ -20,7 +20,10 @@ def fields_of(run: Run, state: RunState, outcome: Outcome, setting: Setting) -> 
     fields: dict[str, Any] = {
         "core_version": VERSION,
         "method_hash": run.version.hash,
-        "lot_revision": run.lot.revision if run.lot else None,
+        "lots": [
+            {"reagent": lot.reagent, "number": lot.number, "revision": lot.revision}
+            for lot in run.lots
+        ],
         "limit_set": held.id if held else "",
         "limit_edition": held.edition if held else "",
         "finish": outcome.finish,
@@ -49,6 +52,7 @@ def fields_of(run: Run, state: RunState, outcome: Outcome, setting: Setting) -> 
         "bracket_low": bracket[0],
         "bracket_high": bracket[1],
         "said": value.said,
+        "said_range": value.said_range,
         "how": value.how,
         "sign": verdict.sign,
         "reported_sign": verdict.reported_sign,
@@ -73,7 +77,7 @@ def _determinations(
 def _determination(
     d: Determination, stage: Stage, outcome: Outcome, setting: Setting
 ) -> dict[str, Any]:
-    reader = stage.reader(setting.lot)
+    reader = stage.reader(setting.lots)
     unread = f"{d.count}, not ended" if reader.counts else "not read"
     return {
         "id": d.id,

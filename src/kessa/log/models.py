@@ -74,6 +74,8 @@ class Evaluation(models.Model):
     core_version = models.CharField(max_length=20)
     method_hash = models.CharField(max_length=64)
     lot_revision = models.PositiveIntegerField(null=True)
+    """Of the first two seals, which hold it; lots has taken its place."""
+    lots = models.JSONField(default=list)
     limit_set = models.CharField(max_length=60, blank=True)
     limit_edition = models.CharField(max_length=80, blank=True)
     finish = models.CharField(max_length=20)
@@ -91,6 +93,7 @@ class Evaluation(models.Model):
     bracket_low = models.FloatField(null=True)
     bracket_high = models.FloatField(null=True)
     said = models.CharField(max_length=60, blank=True)
+    said_range = models.CharField(max_length=180, blank=True)
     how = models.CharField(max_length=60, default="drop count")
     sign = models.CharField(max_length=10, blank=True)
     reported_sign = models.CharField(max_length=10, blank=True)
@@ -130,6 +133,7 @@ class Evaluation(models.Model):
             self.rounding,
             bracket=self._bracket,
             said=self.said,
+            said_range=self.said_range,
         )
 
     @property

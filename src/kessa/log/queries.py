@@ -44,12 +44,15 @@ class ResultQuery(models.QuerySet[Any]):
             "current",
             "point__water",
             "run__version",
-            "run__lot",
             "run__opened_by",
             "run__sample__taken_by",
             "run__continues",
             "programme",
         )
+
+    def with_lots(self) -> "ResultQuery":
+        """With the lots of each result's run."""
+        return self.prefetch_related("run__lots_used")
 
     def with_history(self) -> "ResultQuery":
         """With every evaluation and who made it, and every decision."""

@@ -89,7 +89,7 @@ def _page(
     if result:
         context |= evidence(result, request.user, request.role)
         context |= {
-            "concerns": concerns(result),
+            "concerns": concerns(result, context["reviews"]),
             "may_accept": may_accept(result, request.user, context["own"]),
         }
     return render(request, "log/review.html", context, status=422 if form else 200)

@@ -8,7 +8,6 @@ from django.utils import timezone
 
 from kessa.accounts.models import Person
 from kessa.bench.models import Event, Run
-from kessa.library.models import Lot
 from kessa.log.fields import fields_of
 from kessa.log.models import Evaluation, Result, Review
 from kessa.log.setting import setting_of
@@ -25,7 +24,7 @@ Shown = dict[str, dict[str, Any]]
 def state_of(run: Run) -> RunState:
     """The run's state from all its events."""
     events = [event.as_core() for event in Event.objects.of_run(run)]
-    return fold(run.version.method, events, Lot.as_core(run.lot))
+    return fold(run.version.method, events, run.core_lots)
 
 
 @transaction.atomic
@@ -52,9 +51,8 @@ def evaluate(
             _reopen(result, Result.Status.AWAITING, by, why or "taken up again at the bench")
         return []
     method = run.version.method
-    lot = Lot.as_core(run.lot)
-    outcomes = conclude(method, state, lot)
-    setting = setting_of(run.sample.point, method.quantities, leave_out=run.pk, lot=lot)
+    outcomes = conclude(method, state, run.core_lots)
+    setting = setting_of(run.sample.point, method.quantities, run.pk, run.core_lots)
     several = len(outcomes) > 1
     made = []
     for outcome in outcomes:

@@ -10,7 +10,7 @@ from kessa.waters.models import Point
 from kessa_core.judging import LimitSet, limit_set
 from kessa_core.methods.fitness import Known
 from kessa_core.quantities import Quantity
-from kessa_core.readings.reader import NO_LOT, Lot
+from kessa_core.readings.lots import NO_LOTS, Lots
 from kessa_core.sheets import Setting
 from kessa_core.trends.usual import Usual, usual
 
@@ -56,11 +56,11 @@ def usuals_at(
 
 
 def setting_of(
-    point: Point, quantities: Iterable[Quantity], leave_out: object = None, lot: Lot = NO_LOT
+    point: Point, quantities: Iterable[Quantity], leave_out: object = None, lots: Lots = NO_LOTS
 ) -> Setting:
     """Limits and what is usual of these quantities, as sheets and pages want them."""
     quantities = tuple(dict.fromkeys(quantities))
     found = limits_of(point)
     limits = found.of_all(quantities) if found else ()
     usuals = usuals_at(point, quantities, leave_out)
-    return Setting(limits, lot=lot, usuals=tuple(usuals.items()))
+    return Setting(limits, lots=lots, usuals=tuple(usuals.items()))

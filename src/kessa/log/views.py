@@ -36,7 +36,7 @@ def csv(request: HttpRequest) -> HttpResponse:
     """The filtered log as CSV."""
     form = LogFilter(request.GET, Point.objects.of(request.programme))
     results = form.narrow(Result.objects.of(request.programme)).with_evidence().newest_first()
-    results = results.with_history()
+    results = results.with_history().with_lots()
     lines = csv_file.lines(results.iterator(chunk_size=1000))
     response = StreamingHttpResponse(lines, content_type="text/csv; charset=utf-8; header=present")
     response["Content-Disposition"] = f'attachment; filename="{request.programme.slug}-log.csv"'

@@ -25,12 +25,14 @@ EVALUATION_FIELDS = (
     "made_by_id", "why",
 )  # fmt: skip
 """Columns of the first seal. Entries were made with exactly these."""
+OF_SCALES = ("bracket_low", "bracket_high", "said", "how")
 EVALUATION_SEALS = {
     1: EVALUATION_FIELDS,
-    2: (*EVALUATION_FIELDS, "bracket_low", "bracket_high", "said", "how"),
+    2: (*EVALUATION_FIELDS, *OF_SCALES),
+    3: (*EVALUATION_FIELDS, *OF_SCALES, "said_range", "lots"),
 }
 """Sealed columns by the number an entry carries: columns added later come with a new number."""
-SEAL = 2
+SEAL = 3
 ACT_FIELDS = (
     "run_id", "act", "data", "device", "seq", "lamport", "at", "mono_ms", "page", "offset_ms",
     "shown", "v",
