@@ -57,9 +57,9 @@ class Choices(TestCase):
         page = self.client.get(self.room.url(f"results/{Result.objects.get(run=after).pk}/"))
         self.assertContains(page, "Between two shades: the next lower shade")
         self.assertContains(page, "(the kit: half-way between them)")
-        self.assertContains(page, "version 1.1")
+        self.assertContains(page, "version 2.1")
         csv = self.client.get(self.room.url("log.csv")).getvalue().decode()
-        self.assertIn(f"{METHOD},1.1,{made.hash}", csv)
+        self.assertIn(f"{METHOD},2.1,{made.hash}", csv)
 
     def test_a_second_set_is_measured_against_the_kit(self) -> None:
         """Each set stands for itself; back to the kit's is a set without choices."""

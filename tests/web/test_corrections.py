@@ -112,4 +112,4 @@ class Correcting(TestCase):
         self.reading(determination="second-1", drops="12")
         self.result.refresh_from_db()
         self.assertEqual((self.result.status, self.result.run.finish), ("awaiting", ""))
-        self.assertContains(self.client.get(self.room.url("bench/")), "Go on")
+        self.assertContains(self.client.get(self.room.url("bench/")), "Continue")

@@ -24,7 +24,7 @@ class Pages(TestCase):
         for path, says in (
             ("today/", "No result yet"),
             ("log/", "No result fits"),
-            ("bench/", "Nothing waits at the bench"),
+            ("bench/", "No unfinished tests"),
             (f"points/{self.room.point.pk}/", "Nothing has been tested here yet"),
         ):
             self.assertContains(self.get(path), says)

@@ -7,6 +7,7 @@ from django.urls import resolve, reverse
 from kessa.accounts.members import invite
 from kessa.accounts.models import Membership
 from kessa.permissions import every_pattern, undeclared
+from kessa.visits.models import Sample
 from kessa.visits.services import begin
 from tests.builders.people import Room
 
@@ -15,6 +16,7 @@ TESTERS = ("monitor", "reviewer", "manager")
 REVIEWERS = ("reviewer", "manager")
 MANAGERS = ("manager",)
 # name: (path in the programme, method, who may)
+ENDS_ITS_RUN = ("cancel-run", "change-run", "end-run", "hand-over-run")
 TABLE = {
     "today": ("today/", "get", ALL),
     "waters": ("waters/", "get", ALL),
@@ -111,13 +113,24 @@ class Permissions(TestCase):
             "member": members.get(role="viewer").pk,
             "last": members.get(role="manager").pk,
         }
-        sample = begin(cls.room.programme, cls.room.monitor, cls.room.point, "chloride-drops-15ml")
-        cls.ids["sample"] = sample.pk
+        cls.ids["sample"] = cls.begun().pk
+
+    @classmethod
+    def begun(cls) -> Sample:
+        """A sample on the way."""
+        return begin(cls.room.programme, cls.room.monitor, cls.room.point, "chloride-drops-15ml")
 
     def ask(self, name: str, room: Room) -> int:
         path, method, _ = TABLE[name]
-        data = {"method": "chloride-drops-15ml", "role": "viewer"} if method == "post" else {}
-        return getattr(self.client, method)(room.url(path.format(**self.ids)), data).status_code
+        ids = self.ids
+        if name in ENDS_ITS_RUN:
+            ids = ids | {"run": self.room.new_run().pk}
+        elif name == "cancel-sample":
+            ids = ids | {"sample": self.begun().pk}
+        data: dict[str, object] = {}
+        if method == "post":
+            data = {"method": "chloride-drops-15ml", "role": "viewer", "to": self.ids["last"]}
+        return getattr(self.client, method)(room.url(path.format(**ids)), data).status_code
 
     def test_every_url_stands_in_a_table(self) -> None:
         """A URL without a line here fails this test."""

@@ -88,6 +88,6 @@ class Stages(TestCase):
         result.sampled_at = START - timedelta(hours=5)
         within = shipped("chlorine-photometer").sample.start_words
         self.assertIn(f"Read 5 h after sampling; the method begins within {within}.",
-                      concerns(result))  # fmt: skip
+                      concerns(result, ()))  # fmt: skip
         result.sampled_at = START
-        self.assertFalse(any("after sampling" in said for said in concerns(result)))
+        self.assertFalse(any("after sampling" in said for said in concerns(result, ())))

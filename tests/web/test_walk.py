@@ -72,7 +72,7 @@ class Walk(TestCase):
     def test_wrong_context_keeps_what_was_typed(self) -> None:
         """A temperature with a comma: the sentence, and the text still there."""
         answer = self.post(
-            self.begin(), "context", CONTEXT | {"water_c": "6,5 C", "note": "by the oak"}
+            self.begin(), "context", CONTEXT | {"air_c": "6,5 C", "note": "by the oak"}
         )
         self.assertContains(answer, "Enter a number in °C, such as 6.5", status_code=422)
         self.assertContains(answer, 'value="6,5 C"', status_code=422)

@@ -6,10 +6,11 @@ from typing import Any
 from django import forms
 from django.utils import timezone
 
-from kessa.ui.widgets import ChoiceRow, TickRow
-from kessa.visits.forms import BEFORE, SEEN, WEATHER, ContextForm, TakeForm
+from kessa.ui.widgets import ChoiceRow
+from kessa.visits.forms import BEFORE, WEATHER, ContextForm, TakeForm
 from kessa.visits.models import Sample
 from kessa.visits.services import CONTEXT
+from kessa.visits.wording import wording_of
 from kessa.waters.models import Point
 
 KINDS = [
@@ -92,7 +93,7 @@ class ReadingForm(WhyForm):
 
 
 class SampleForm(WhyForm, ContextForm, TakeForm):
-    """Point, time and context of a sample anew."""
+    """Point, time and context of a sample anew; what its kind of water does not ask stays."""
 
     point = forms.ModelChoiceField(Point.objects.none(), label="Point", empty_label=None)
     weather_now = forms.ChoiceField(
@@ -101,7 +102,6 @@ class SampleForm(WhyForm, ContextForm, TakeForm):
     weather_before = forms.ChoiceField(
         choices=BEFORE, widget=ChoiceRow, required=False, label="Last 24 hours"
     )
-    seen = forms.MultipleChoiceField(choices=SEEN, widget=TickRow, required=False, label="Seen")
     field_order = ["point", "at", "weather_now", "weather_before", "water_c", "air_c", "seen",
                    "note", "depth_cm", "why"]  # fmt: skip
 
@@ -110,6 +110,7 @@ class SampleForm(WhyForm, ContextForm, TakeForm):
         """The form, filled with what stands."""
         form = cls(
             data,
+            wording_of(sample.point.water.kind),
             initial={
                 "point": sample.point_id,
                 "at": timezone.localtime(sample.taken_at),
@@ -133,4 +134,8 @@ class SampleForm(WhyForm, ContextForm, TakeForm):
         names = (*CONTEXT, "depth_cm")
         at = self.sample.taken_at
         taken = at if said["at"] == at.replace(second=0, microsecond=0) else said["at"]
-        return {"point_id": said["point"].pk, "taken_at": taken, **{n: said[n] for n in names}}
+        return {
+            "point_id": said["point"].pk,
+            "taken_at": taken,
+            **{n: said[n] for n in names if n in said},
+        }

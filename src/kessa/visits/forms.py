@@ -11,31 +11,19 @@ from kessa.visits.wording import Wording
 
 WEATHER = [(word, word) for word in ("clear", "cloudy", "rain", "snow", "fog", "wind")]
 BEFORE = [(word, word) for word in ("dry", "rain", "heavy rain", "snow", "thaw")]
-SEEN = [
-    (word, word)
-    for word in (
-        "clear water",
-        "brown water",
-        "foam",
-        "algae",
-        "smell",
-        "dead fish",
-        "ice",
-        "litter",
-    )
-]
 CHOOSE = {"required": "Choose one; the weather explains results."}
 DEGREES = {"invalid": "Enter a number in °C, such as 6.5, or leave it empty."}
-REASONS = ["flood or strong current", "ice", "steep or slippery bank", "alone", "no access", "dry"]
 
 
 class NotSampledForm(forms.Form):
     """Why nothing is sampled."""
 
-    reason = forms.ChoiceField(
-        choices=[(word, word) for word in REASONS], widget=ChoiceRow, required=False, label="Reason"
-    )
+    reason = forms.ChoiceField(widget=ChoiceRow, required=False, label="Reason")
     more = forms.CharField(max_length=200, required=False, label="In your own words")
+
+    def __init__(self, data: Any, wording: Wording) -> None:
+        super().__init__(data)
+        self.fields["reason"].choices = [(word, word) for word in wording.reasons]
 
     def clean(self) -> dict[str, Any]:
         data = super().clean() or {}
@@ -62,11 +50,11 @@ class ContextForm(forms.Form):
         decimal_places=1,
         error_messages=DEGREES,
     )
-    seen = forms.MultipleChoiceField(choices=SEEN, widget=TickRow, required=False, label="Seen")
+    seen = forms.MultipleChoiceField(widget=TickRow, required=False, label="Seen")
     note = forms.CharField(max_length=500, required=False, label="Note")
 
-    def __init__(self, data: Any, wording: Wording) -> None:
-        super().__init__(data)
+    def __init__(self, data: Any, wording: Wording, **more: Any) -> None:
+        super().__init__(data, **more)
         self.fields["seen"].choices = [(word, word) for word in wording.seen]
         if not wording.outdoors:
             for name in ("weather_now", "weather_before", "air_c"):

@@ -88,7 +88,7 @@ def safety(request: HttpRequest, sample_id: int) -> HttpResponse:
     if request.method == "POST" and request.POST.get("go") == "yes":
         services.decide_to_go(sample, request.user)
         return _go(request, "context", sample)
-    form = NotSampledForm(posted(request))
+    form = NotSampledForm(posted(request), wording_of(sample.point.water.kind))
     if request.method == "POST" and form.is_valid():
         services.do_not_sample(sample, request.user, form.cleaned_data["said"])
         return redirect("point", programme=request.programme.slug, point_id=sample.point_id)

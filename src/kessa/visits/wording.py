@@ -10,7 +10,8 @@ Kind = Water.Kind
 @dataclass(frozen=True)
 class Wording:
     """cautions: before going. note: the heading of what is noted. lead: why. take: how the sample
-    is taken, a line each. outdoors: weather and bank are asked. seen: what may be ticked."""
+    is taken, a line each. outdoors: weather and depth are asked. seen: what may be ticked. reasons:
+    why nothing is sampled."""
 
     cautions: tuple[str, ...]
     note: str
@@ -18,6 +19,7 @@ class Wording:
     take: tuple[str, ...]
     outdoors: bool
     seen: tuple[str, ...]
+    reasons: tuple[str, ...]
 
 
 _PLAIN = ("clear water", "brown water", "foam", "smell")
@@ -33,6 +35,7 @@ OPEN_WATER = Wording(
     ),
     True,
     (*_PLAIN, "algae", "dead fish", "ice", "litter"),
+    ("flood or strong current", "ice", "steep or slippery bank", "alone", "no access", "dry"),
 )
 WELL = Wording(
     ("Do not lean over an open shaft. Never go down alone.",),
@@ -44,6 +47,7 @@ WELL = Wording(
     ),
     True,
     _PLAIN,
+    ("well dry", "pump does not run", "no access", "alone"),
 )
 TAP = Wording(
     ("Hot water scalds. Take cold water, unless hot is asked.",),
@@ -56,6 +60,7 @@ TAP = Wording(
     ),
     False,
     _PLAIN,
+    ("no water", "no access", "tap out of use"),
 )
 PLANT = Wording(
     (
@@ -72,6 +77,7 @@ PLANT = Wording(
     ),
     False,
     _PLAIN,
+    ("plant stopped", "sample point blocked", "no way to cool the sample", "no access", "unsafe"),
 )
 BY_KIND = {Kind.STREAM: OPEN_WATER, Kind.LAKE: OPEN_WATER, Kind.WELL: WELL, Kind.TAP: TAP}
 
