@@ -18,7 +18,6 @@ COMMANDS = {
     "check": "say what is wrong with this installation and how to mend it",
     "audit": "verify the audit trail, or an exported file",
     "manage": "Django's management commands on the demo's database",
-    "release-data": "write this release's data for later upgrade tests",
     "shots": "take the pictures in docs/screenshots",
     "bench": "run a benchmark",
     "licences": "write the list of packages, versions and licences",

@@ -94,7 +94,7 @@ class Lots(TestCase):
 
     def test_a_measured_drop_takes_the_kits_place(self) -> None:
         """18 drops to 1 mL: 1 / 17.5 mL; results of this bottle are counted with it."""
-        answer = self.note(reagent="silver nitrate", number="L-2", drops="18", opened="2026-11-19")
+        answer = self.note(reagent="silver nitrate", number="L-2", drops="18", opened="2026-11-18")
         self.assertEqual(answer.status_code, 302)
         lot = Lot.objects.get(number="L-2")
         self.assertAlmostEqual(lot.drop_ml, 1 / 17.5)

@@ -29,10 +29,10 @@ class LotQuery(models.QuerySet[Any]):
         return self.filter(programme=programme)
 
     def newest_of(self, names: Iterable[str]) -> dict[str, Any]:
-        """The newest lot in use of each of these reagents, in one query; none without a name."""
+        """The lot noted last of each of these reagents, in one query; none without a name."""
         wanted = [name for name in names if name]
         if not wanted:
             return {}
         lots = self.filter(reagent__in=wanted, in_use=True)
-        newest = lots.order_by("reagent", "-opened", "-id").distinct("reagent")
+        newest = lots.order_by("reagent", "-id").distinct("reagent")
         return {lot.reagent: lot for lot in newest}
