@@ -7,6 +7,7 @@ Goes on where it was stopped: what was found stands in FOUND, beside the other c
 table of docs/science/mutation.md; benchmarks/equivalent.toml says which survivors change nothing.
 """
 
+import hashlib
 import json
 import os
 import shutil
@@ -68,9 +69,11 @@ def drawn_changes() -> list[Change]:
 
 def covering() -> tuple[dict[str, dict[int, list[str]]], dict[str, float]]:
     """For each file and line the core tests that ran it; and the seconds of each test."""
-    kept = FOLDER / "covering.json"
+    files = sorted((CLONE / "tests" / "core").rglob("*.py")) + sorted(CORE.rglob("*.py"))
+    digest = hashlib.sha256(b"".join(path.read_bytes() for path in files)).hexdigest()[:12]
+    kept, measured = FOLDER / f"took-{digest}.json", FOLDER / f"coverage-{digest}"
     if not kept.exists():
-        environ = {**os.environ, "COVERAGE_FILE": str(FOLDER / "coverage"), "KESSA_TOOK": str(kept)}
+        environ = {**os.environ, "COVERAGE_FILE": str(measured), "KESSA_TOOK": str(kept)}
         settings = FOLDER / "coveragerc"
         settings.write_text(f"[run]\ndynamic_context = test_function\nsource = {CORE}\n")
         subprocess.run(
@@ -78,7 +81,7 @@ def covering() -> tuple[dict[str, dict[int, list[str]]], dict[str, float]]:
              "benchmarks.timed_core"],
             env=environ, cwd=CLONE, check=True,
         )  # fmt: skip
-    data = CoverageData(str(FOLDER / "coverage"))
+    data = CoverageData(str(measured))
     data.read()
     lines = {
         str(Path(name).relative_to(CORE)): {
@@ -95,17 +98,18 @@ TOOK: dict[str, float] = {}
 
 
 def tests_for(change: Change) -> list[str]:
-    """Tests that ran the line; for a line run at import, those that ran any line of the file."""
+    """Tests that ran the line, the quickest first. For a line run at import, all of them, those
+    that ran any line of the file first."""
     lines = LINES.get(change.path, {})
-    names = set(lines.get(change.line, ())) or {one for tests in lines.values() for one in tests}
-    return sorted((n for n in names if n in TOOK), key=lambda name: TOOK[name])
+    if names := set(lines.get(change.line, ())):
+        return sorted((n for n in names if n in TOOK), key=lambda name: TOOK[name])
+    near = {one for tests in lines.values() for one in tests}
+    return sorted(TOOK, key=lambda name: (name not in near, TOOK[name]))
 
 
 def meet(change: Change, copy: Path) -> str:
-    """What the tests say of one change: caught, survived, or not run by any test."""
+    """What the tests say of one change: caught or survived."""
     names = tests_for(change)
-    if not names:
-        return "no test"
     place = copy / "src" / "kessa_core" / change.path
     source = place.read_text()
     mutated = source.splitlines(keepends=True)

@@ -29,8 +29,8 @@ class Newcomer(BrowserTest):
         page.get_by_role("button", name="Safe: go on").click()
         page.get_by_label("cloudy", exact=True).first.check()
         page.get_by_label("heavy rain", exact=True).first.check()
-        page.get_by_label("Water, °C").fill("6")
         page.get_by_role("button", name="Next: take the sample").click()
+        page.get_by_label("Water temperature, °C").fill("6")
         page.get_by_role("button", name=re.compile("Sample taken")).click()
 
         bench = BenchDriver(page)

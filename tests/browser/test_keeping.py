@@ -149,7 +149,7 @@ class OtherSignIn(BrowserTest):
         page.goto(address)
         bench.ready()
         context.set_offline(False)
-        page.locator("details.menu summary").click()
+        page.locator("details.menu.more summary").click()
         page.get_by_role("button", name="Sign out").click()
         expect(page.get_by_label("Password")).to_be_visible()
         context.set_offline(True)

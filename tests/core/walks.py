@@ -129,8 +129,8 @@ class Walk:
         self.taps.act("drop").act("beyond" if wanted >= most else "end")
 
     def raw(self, scale: Scale, before: bool = False) -> str:
-        """A figure near the run's own level, or an end of the scale, or past it; *before*: the start
-        of a burette, low on it."""
+        """A figure near the run's own level, or an end of the scale, or past it. *before*: low on
+        it, as a burette starts."""
         draw = self.draw
         if draw.random() < 0.06:
             return draw.choice((">", "<", str(scale.low), scale.say(scale.high)))
@@ -240,7 +240,7 @@ def _outcome(one: Outcome) -> dict[str, Any]:
 
 
 def _verdicts(one: Outcome) -> Iterator[str]:
-    """Against a maximum and a minimum a little off the figure, at it, and at the interval's ends."""
+    """Against limits at the figure, a little off it, and at the interval's ends."""
     value, m = one.value, one.quantity
     if value is None:
         return
