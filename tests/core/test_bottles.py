@@ -92,5 +92,5 @@ class Spread(unittest.TestCase):
             for factor, wide in ((0.999, False), (1.001, True)):
                 found = spread_of([Bias(size * factor, 0.0)] * count, self.STATED)
                 self.assertEqual(found.too_wide, wide)
-        self.assertIn("differ by 5", found.sentence)
+        self.assertIn("differ by 5.2 % (sd), the method says 3.5 %.", found.sentence)
         self.assertEqual(spread_of([Bias(0.03, 0.0)] * 10, self.STATED).sentence, "")

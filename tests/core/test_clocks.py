@@ -31,7 +31,12 @@ class Due(unittest.TestCase):
         """By its highest reading; the longest where it is missing or over its scale."""
         wait = Wait(rule="computed", of_stage="dioxide", table=TABLE)
         reader = shipped("chlorine-dioxide-sensors").stages[0].reader()
-        for n, kind, seconds in ((40, "plain", 60), (60, "plain", 240), (300, "beyond", 240)):
+        for n, kind, seconds in (
+            (40, "plain", 60),
+            (50, "plain", 60),
+            (60, "plain", 240),
+            (300, "beyond", 240),
+        ):
             held = StageState("dioxide")
             first = Determination("first", 1, slots=("reading",), closed=True, kind=kind)
             first.places["reading"] = n
