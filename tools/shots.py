@@ -20,14 +20,22 @@ def sign_in(page: Page, address: str, name: str = "monitor") -> None:
     page.wait_for_url("**/today/")
 
 
-def to_the_bench(page: Page, method: str = "Chloride, 15 mL") -> None:
+def to_the_water(page: Page, method: str = "Chloride, 15 mL") -> None:
+    """From a point to what is noted before touching the water."""
     page.get_by_role("button", name="One test").click()
     page.get_by_role("button", name=re.compile(re.escape(method))).click()
     page.get_by_role("button", name="Safe: go on").click()
     page.get_by_label("cloudy").check()
     page.get_by_label("heavy rain").check()
-    page.get_by_label("Water, °C").fill("6")
     page.get_by_label("foam").check()
+
+
+def to_the_bench(page: Page) -> None:
+    """Take the sample."""
+    page.get_by_role("button", name="Next: take the sample").click()
+    page.get_by_label("Water temperature, °C").fill("6")
+    page.get_by_role("button", name=re.compile("Sample taken")).click()
+    page.locator("#main[data-ready]").wait_for()
 
 
 SECONDS = {"Space": 6, "n": 20, "1": 6, "e": 5}
@@ -51,12 +59,10 @@ def thread(page: Page, address: str, size: str) -> None:
     take("today")
     page.goto(f"{address}/p/lowen-vale/points/2/")
     take("point")
-    to_the_bench(page)
+    to_the_water(page)
     if size == "phone":
         take("context")
-    page.get_by_role("button", name="Next: take the sample").click()
-    page.get_by_role("button", name=re.compile("Sample taken")).click()
-    page.locator("#main[data-ready]").wait_for()
+    to_the_bench(page)
     keys(page, "1", "n", "n", "n", "1", "Space", "Space", "Space", "e", "n")
     if size == "wide":
         take("bench-blank")
@@ -77,7 +83,7 @@ def thread(page: Page, address: str, size: str) -> None:
         take("result")
         page.goto(f"{address}/p/lowen-vale/log/")
         take("log")
-        page.goto(f"{address}/p/lowen-vale/library/nitrate-comparator/1/")
+        page.goto(f"{address}/p/lowen-vale/library/nitrate-comparator/2/")
         take("method")
         theme(page, "dark")
         page.goto(f"{address}/p/lowen-vale/points/2/")
@@ -87,10 +93,8 @@ def thread(page: Page, address: str, size: str) -> None:
 def begin(page: Page, address: str, method: str) -> None:
     """A run of a method at the first point."""
     page.goto(f"{address}/p/lowen-vale/points/1/")
-    to_the_bench(page, method)
-    page.get_by_role("button", name="Next: take the sample").click()
-    page.get_by_role("button", name=re.compile("Sample taken")).click()
-    page.locator("#main[data-ready]").wait_for()
+    to_the_water(page, method)
+    to_the_bench(page)
 
 
 def go(page: Page) -> None:

@@ -162,6 +162,29 @@ class Refusals(unittest.TestCase):
         other["stages"][0]["reading"]["darkest"] = "0.01"
         self.assertTrue(self.refused(other))
 
+    def test_tenths_of_transmittance_are_the_same_transmittance(self) -> None:
+        """35.0 % on a display with a decimal is 35 % on one without."""
+        told = yaml.safe_load(shipped_text("nitrite-colorimeter"))
+        whole = load(yaml.safe_dump(told, allow_unicode=True)).stages[0].reader()
+        told["stages"][0]["reading"]["decimals"] = 1
+        tenths = load(yaml.safe_dump(told, allow_unicode=True)).stages[0].reader()
+        self.assertAlmostEqual(
+            whole.number(Seen(whole.main.parse("35")[0])),
+            tenths.number(Seen(tenths.main.parse("35.0")[0])),
+        )
+
+    def test_steps_of_a_further_dilution(self) -> None:
+        """Not with the dilution that every sample gets."""
+        told = yaml.safe_load(shipped_text("nitrite-colorimeter"))
+        more = {"id": "note-it", "kind": "tick", "title": "Write the dilution on the cell",
+                "only": ["diluted"]}  # fmt: skip
+        told["stages"][0]["steps"].insert(0, more)
+        method = load(yaml.safe_dump(told, allow_unicode=True))
+        taps = Taps(method).before()
+        self.assertNotEqual(fold(method, taps.events).place.step, "note-it")
+        by = method.stages[0].above.by[0]
+        self.assertEqual(fold(method, taps.act("dilute", by=by).events).place.step, "note-it")
+
     def refused(self, told: dict) -> bool:
         try:
             load(yaml.safe_dump(told, allow_unicode=True))
