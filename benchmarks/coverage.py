@@ -90,7 +90,7 @@ def span(stage: Stage) -> Span:
     """From the very end of the domain to the top of the scale."""
     reader = stage.reader()
     if reader.counts:
-        return Span(0.0, float(stage.most - 2), lambda u: u * reader.at(2))
+        return Span(0.0, float(stage.most), lambda u: u * reader.at(2))
     low, end = reader.model.ends
     scale = reader.scale(reader.slots_here[-1])
     reach: Any = getattr(reader, "reach", None)

@@ -12,7 +12,7 @@ from pydantic import Field
 from kessa_core.documents import NamedColour, Part, Short
 from kessa_core.documents.parts import Line
 from kessa_core.influences.part import Knows
-from kessa_core.quantities import Value
+from kessa_core.quantities import Interval, Value
 from kessa_core.readings.engine import ScaleModel
 from kessa_core.readings.reader import Reader
 from kessa_core.readings.scale import Scale
@@ -76,10 +76,13 @@ class Graded(Reader):
     def value(
         self, used: Sequence[Seen], every: Sequence[Seen], blanks: Sequence[Seen] = ()
     ) -> Value:
-        """The degree, said by its word."""
+        """The degree, said by its word; its interval is that of the degrees that are named."""
         found = super().value(used, every, blanks)
         words = [degree.word for degree in self.part.degrees]
         low, high = found.interval.low or 0.0, found.interval.high or 0.0
-        ends = words[floor(low + 0.5)], words[ceil(high - 0.5)]
-        between = ends[0] if ends[0] == ends[1] else f"{ends[0]} to {ends[1]}"
-        return replace(found, said=words[round(found.number)], said_range=between)
+        first, last = floor(low + 0.5), ceil(high - 0.5)
+        between = words[first] if first == last else f"{words[first]} to {words[last]}"
+        whole = Interval(max(first - 0.5, 0.0), min(last + 0.5, len(words) - 1.0))
+        return replace(
+            found, interval=whole, said=words[round(found.number)], said_range=between
+        )

@@ -149,7 +149,7 @@ class Apart:
 
     def _strip_height(self, value: float) -> float:
         p: Any = self.part
-        rows = [(float(row.read), float(row.value)) for row in p.example]
+        rows = [(0.0, 0.0), *((float(row.read), float(row.value)) for row in p.example)]
         at = _between([worth for _, worth in rows], value)
         i = min(max(floor(at), 0), len(rows) - 2)
         return (rows[i][0] + (at - i) * (rows[i + 1][0] - rows[i][0])) / float(p.mark)
