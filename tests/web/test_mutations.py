@@ -1,6 +1,10 @@
-"""Five thousand mutated requests to every address: no 500, no leak, nothing but clear answers."""
+"""Mutated requests to every address: no 500, no leak, nothing but clear answers.
+
+A sample; ./kessa bench fuzz sends five thousand.
+"""
 
 import json
+import os
 import random
 import uuid
 
@@ -14,7 +18,7 @@ from tests.builders.people import Room
 from tests.builders.runs import Taps
 from tests.web.test_permissions import TABLE
 
-REQUESTS = 5_000
+REQUESTS = int(os.environ.get("KESSA_REQUESTS", "600"))
 SECRET = "Undine Hollow"
 VALUES = (
     "", "0", "-1", "1", "999999999999", "9" * 400, "1e400", "NaN", "null", "true", "[]", "{}",
@@ -132,7 +136,7 @@ class Mutations(TestCase):
         method = rng.choice(["PUT", "DELETE", "PATCH", "OPTIONS", "HEAD"])
         return path, client.generic(method, path, self.body(), headers=headers)
 
-    def test_five_thousand_mutated_requests(self) -> None:
+    def test_mutated_requests(self) -> None:
         """Whatever is sent, by whichever role: a known status, and nothing of the other room."""
         client, seen, asked = Client(raise_request_exception=False), set(), set()
         for number in range(REQUESTS):

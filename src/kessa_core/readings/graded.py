@@ -83,6 +83,4 @@ class Graded(Reader):
         first, last = floor(low + 0.5), ceil(high - 0.5)
         between = words[first] if first == last else f"{words[first]} to {words[last]}"
         whole = Interval(max(first - 0.5, 0.0), min(last + 0.5, len(words) - 1.0))
-        return replace(
-            found, interval=whole, said=words[round(found.number)], said_range=between
-        )
+        return replace(found, interval=whole, said=words[round(found.number)], said_range=between)
