@@ -2,7 +2,7 @@
 
 The exact one by keeping, of many runs drawn by the forward model for truths even on the scale,
 those that read just the same. For a run each at a fifth, half and four fifths of the scale. Prints
-the table of docs/science/coverage.md. ./kessa bench width [DRAWS]
+the table of docs/science/coverage.md. ./kessa bench width [DRAWS] [METHOD ...]
 """
 
 import sys
@@ -23,6 +23,8 @@ STAGES = (
     ("chloride-drops-15ml", 0), ("alkalinity-tablets", 0), ("phosphate-photometer", 0),
     ("iron-photometer", 0), ("nitrate-comparator", 0), ("oxygen-syringe", 0),
 )  # fmt: skip
+NAMED = [a for a in sys.argv[1:] if not a.isdecimal()]
+"""Methods to run; all of STAGES where none is named."""
 PLACES = (0.2, 0.5, 0.8)
 WINDOW = 2.0
 """Nine truths of ten are drawn over so many times the interval, about its middle, and weighted for
@@ -94,8 +96,10 @@ def main() -> None:
     """The table."""
     print("| method | stage | place | value | interval | exact width | ratio | kept |")
     print("| --- | --- | --- | --- | --- | --- | --- | --- |")
+    stages = [one for one in STAGES if not NAMED or one[0] in NAMED]
+    tasks = [(*one, place) for one in stages for place in PLACES]
     with Pool() as pool:
-        for line in pool.imap(width, [(*one, place) for one in STAGES for place in PLACES]):
+        for line in pool.imap(width, tasks):
             print(line, flush=True)
 
 
