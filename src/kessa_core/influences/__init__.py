@@ -17,3 +17,9 @@ for a truth at the end."""
 FAVOURABLE = 0.045
 """A verdict needs that readings at least this favourable are rarer than so for a truth at the
 limit. Half a percent below the 5 % that is promised is left for runs that need a third."""
+
+
+def outside(asked: int) -> float:
+    """The probability that a reading outside the scale still has at the bound that it leaves: 5 %
+    for a run of *asked* determinations and ends with the first outside one."""
+    return float(1 - LEVEL ** (1 / asked))

@@ -145,4 +145,6 @@ class Stage(Part):
 @lru_cache(maxsize=512)
 def _reader(stage: Stage, lots: Lots) -> Reader:
     subtract = bool(stage.blank and stage.blank.subtract)
-    return reader_of(stage.reading)(stage.reading, stage.measures, stage.influences, subtract, lots)
+    return reader_of(stage.reading)(
+        stage.reading, stage.measures, stage.influences, subtract, lots, stage.repeats.least
+    )

@@ -15,7 +15,7 @@ import numpy as np
 from scipy.special import ndtr
 
 from kessa_core.errors import NotANumber
-from kessa_core.influences import END, FAVOURABLE, LEVEL, SLIP
+from kessa_core.influences import END, FAVOURABLE, SLIP, outside
 from kessa_core.influences.credible import (
     Floats,
     crossing,
@@ -38,12 +38,14 @@ ROOM_ABOVE = 6
 
 @dataclass(frozen=True)
 class CountModel:
-    """The forward model of one method with its spread; lengths in steps, results in mg/L."""
+    """The forward model of one method with its spread; lengths in steps, results in mg/L. asked:
+    how many determinations a run asks for."""
 
     factor: float
     most: int
     spread: Spread
     slip: float = SLIP
+    asked: int = 1
 
     @cached_property
     def grid(self) -> Floats:
@@ -131,7 +133,7 @@ class CountModel:
             drops = self.grid[None, :] * np.exp(-node * self.spread.shared_relative())
             sd = self.scatter(drops, needs)
             chance += weight * (weights @ ndtr((drops + needs - reading.n) / sd))
-        return crossing(self.grid, chance, 1 - LEVEL, rising=True)
+        return crossing(self.grid, chance, outside(self.asked), rising=True)
 
 
 @lru_cache(maxsize=4096)

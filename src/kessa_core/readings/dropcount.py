@@ -210,7 +210,7 @@ class DropCount(Counting):
         exact = 1.0 if self.measures.unit == "drops" else self.part.exact
         if own := self.own_drop:
             exact *= own.ml / self.part.drop_ml
-        return CountModel(exact, self.part.most, self.spread)
+        return CountModel(exact, self.part.most, self.spread, asked=self.asked)
 
     @cached_property
     def spread(self) -> Spread:

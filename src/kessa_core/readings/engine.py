@@ -15,7 +15,7 @@ from math import inf
 import numpy as np
 from scipy.special import ndtr
 
-from kessa_core.influences import END, FAVOURABLE, LEVEL, SLIP
+from kessa_core.influences import END, FAVOURABLE, SLIP, outside
 from kessa_core.influences import credible as c
 from kessa_core.influences.credible import Floats
 from kessa_core.influences.part import Spread
@@ -137,9 +137,12 @@ class ScaleModel:
             total = total + weight * (shares @ c.majority(chance, len(readings)))
         return total
 
-    def bound(self, edge: float, blanks: Sequence[Edges] = (), below: bool = False) -> float:
-        """The bound that a reading beyond (or *below*) *edge* leaves."""
-        return _bound(self, edge, tuple(blanks), below)
+    def bound(
+        self, edge: float, blanks: Sequence[Edges] = (), below: bool = False, asked: int = 1
+    ) -> float:
+        """The bound that a reading beyond (or *below*) *edge* leaves, in a run that asks for
+        *asked* determinations."""
+        return _bound(self, edge, tuple(blanks), below, asked)
 
     def density(self, readings: Sequence[Edges], blanks: Sequence[Edges] = ()) -> "Density":
         """Grid in steps and likelihood on it."""
@@ -234,14 +237,16 @@ def _one_sided(
 
 
 @lru_cache(maxsize=1024)
-def _bound(model: ScaleModel, edge: float, blanks: tuple[Edges, ...], below: bool) -> float:
-    """The smallest value (*below*: the largest) at which this reading still has 5 %."""
+def _bound(
+    model: ScaleModel, edge: float, blanks: tuple[Edges, ...], below: bool, asked: int
+) -> float:
+    """The smallest value (*below*: the largest) at which a run still reads so with 5 %."""
     grid = model._even
     sd = np.hypot(model.scatter(grid), model.shared(grid))
     offsets, weights = model._offsets(blanks)
     chance = np.zeros_like(grid)
     for offset, weight in zip(offsets, weights, strict=True):
         chance = chance + weight * ndtr((grid + offset - edge) / sd)
-    rare = 1 - LEVEL
+    rare = outside(asked)
     found = c.crossing(grid, 1 - chance if below else chance, rare, rising=not below)
     return float(model.x_of(found))

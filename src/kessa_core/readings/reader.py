@@ -34,13 +34,15 @@ KNOWN_STEPS = 0.4
 
 @dataclass(frozen=True)
 class Reader:
-    """One stage's reading. part: the document's reading part; subtract: the blank is taken off."""
+    """One stage's reading. part: the document's reading part; subtract: the blank is taken off;
+    asked: how many determinations a run asks for."""
 
     part: Any
     measures: Measures
     influences: tuple[Influence, ...]
     subtract: bool = False
     lots: Lots = NO_LOTS
+    asked: int = 1
 
     by: ClassVar[str]
     words: ClassVar[str]
@@ -215,7 +217,7 @@ class Reader:
         """The bound that a reading outside the scale leaves."""
         below = seen.kind == "below"
         edge = self.edges(seen)[1 if below else 0]
-        end = self.model.bound(edge, [self.edges(blank) for blank in blanks], below)
+        end = self.model.bound(edge, [self.edges(blank) for blank in blanks], below, self.asked)
         return Value(
             self.measures.quantity,
             float(self.number(replace(seen, kind="plain"))),

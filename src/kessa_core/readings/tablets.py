@@ -83,7 +83,7 @@ class TabletCount(Counting):
         sizes = self.spread
         if self.part.first_sets_colour:
             sizes = replace(sizes, offset=(1.0, 1.0))
-        return CountModel(float(self.k), self.part.most, sizes)
+        return CountModel(float(self.k), self.part.most, sizes, asked=self.asked)
 
     def number(self, seen: Seen) -> Decimal:
         """k n - o, never below zero."""

@@ -176,7 +176,8 @@ class Apart:
 
     def _tube(self, value: float) -> float:
         p: Any = self.part
-        return _between([log(float(mark)) for mark in p.marks], log(max(value, 1e-3)))
+        marks = [log(float(mark)) for mark in p.marks]
+        return _between(marks, log(max(value, 1e-3)), from_nothing=False)
 
     def _printed_scale(self, value: float) -> float:
         return value / float(self.part.estimate)  # type: ignore[union-attr]
@@ -275,10 +276,11 @@ class Apart:
         return Count(p.most, "beyond")
 
 
-def _between(values: list[float], value: float) -> float:
-    """The place among *values*, straight between two of them and on beyond both ends."""
+def _between(values: list[float], value: float, from_nothing: bool = True) -> float:
+    """The place among *values*, straight between two of them and on beyond both ends; a scale
+    *from_nothing* has nought one place below its first value."""
     i = min(max(bisect_left(values, value) - 1, 0), len(values) - 2)
     low, high = values[i], values[i + 1]
-    if value < values[0] and values[0] > 0 and value >= 0:
+    if from_nothing and value < values[0] and values[0] > 0 and value >= 0:
         return -1 + value / values[0]
     return i + (value - low) / (high - low)
