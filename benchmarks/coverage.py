@@ -40,6 +40,8 @@ NAMED = [a for a in sys.argv[1:] if not a.isdecimal() and not a.startswith("-")]
 Look = Callable[[float], Seen]
 SIMULATORS = ("forward", "apart")
 STRATA = ("all", "low", "middle", "high", "one", "two", "three", "very end", "top")
+SENSIBLE = 0.6
+"""A certificate's truths end here: a figure above the largest that makes sense is refused."""
 LIMITS = 8
 """Limits along each scale for which truths at the limit are drawn."""
 
@@ -95,6 +97,8 @@ def span(stage: Stage) -> Span:
     scale = reader.scale(reader.slots_here[-1])
     reach: Any = getattr(reader, "reach", None)
     top = float(reach[1]) if reach else float(reader.edges(Seen(scale.high))[1])
+    if stage.reading.by == "elsewhere":
+        top = scale.high * SENSIBLE
     return Span(low, min(top, end), lambda u: float(reader.model.x_of(u)))
 
 
