@@ -4,13 +4,13 @@ mutation_draw.py FOLDER COUNT PACKAGE...: prints COUNT of all changes in these p
 wording of sentences left out.
 """
 
+import hashlib
 import json
-import random
 import re
 import sys
 from pathlib import Path
 
-from mutmut import Context, list_mutations, mutate
+from mutmut import Context, RelativeMutationID, list_mutations, mutate
 
 
 def one_line(source: str, mutated: str) -> tuple[int, str, str] | None:
@@ -31,6 +31,12 @@ def is_wording(was: str, becomes: str) -> bool:
     return added and bool(re.search(r"XX[^X]* [^X]*", becomes))
 
 
+def by_lot(one: tuple[Path, RelativeMutationID]) -> str:
+    """A place drawn by lot, which changes of other lines do not move."""
+    path, change = one
+    return hashlib.sha256(f"300 {path.name} {change.line} {change.index}".encode()).hexdigest()
+
+
 def main() -> None:
     """Draw until there are enough."""
     folder, count = Path(sys.argv[1]), int(sys.argv[2])
@@ -40,7 +46,7 @@ def main() -> None:
         for path in sorted((folder / package).rglob("*.py"))
         for one in list_mutations(Context(source=path.read_text()))
     ]
-    random.Random(300).shuffle(every)
+    every.sort(key=by_lot)
     found = []
     for path, one in every:
         source = path.read_text()

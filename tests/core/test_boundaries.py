@@ -5,13 +5,15 @@ import math
 import unittest
 from dataclasses import replace
 
+import numpy as np
 import yaml
 
 from kessa_core.errors import BadEvent, NotANumber
+from kessa_core.influences.credible import two_sided
 from kessa_core.influences.part import Influence, misfit
 from kessa_core.judging import Limit, gauge
 from kessa_core.judging.decide import deciders
-from kessa_core.methods import load, shipped
+from kessa_core.methods import load, shipped, shipped_ids
 from kessa_core.methods.load import BadDocument
 from kessa_core.methods.shelf import shipped_text
 from kessa_core.quality.bottles import bias, drop_by_filling, drop_by_weight, spread_of
@@ -73,6 +75,21 @@ class Events(unittest.TestCase):
             self.assertEqual(self.takes(shown={str(n): 1 for n in range(count)}), taken)
         for letters, taken in ((499, True), (500, False)):
             self.assertEqual(self.takes(shown={"f": "x" * letters}), taken)
+
+    def test_a_long_name_is_cut_in_the_message(self) -> None:
+        """At forty letters."""
+        with self.assertRaises(BadEvent) as caught:
+            read_event(GOOD | {"data": {"k" * 60: []}})
+        self.assertIn(f"data.{'k' * 40} must", str(caught.exception))
+
+    def test_a_run_stopped_between_stages_ends_again_after_a_correction(self) -> None:
+        """The second stage is not asked for anew."""
+        method = shipped("chlorine-photometer")
+        taps = Taps(method).before().read("0.34").act("stop", cause="enough")
+        taps.act("correct", determination="free.first-1", raw="0.35", kind="plain", why="misread")
+        state = fold(method, taps.events)
+        self.assertEqual((state.place.spot, state.cause), ("finished", "enough"))
+        self.assertEqual(state.stages[0].determinations[0].raw["reading"], "0.35")
 
     def test_acts_with_named_answers(self) -> None:
         """How a concern was met, how a run is given up, and what each act has to name."""
@@ -218,6 +235,43 @@ class Clocks(unittest.TestCase):
 
 
 class Readings(unittest.TestCase):
+    def test_half_steps_are_the_sum_that_the_page_makes(self) -> None:
+        """One more step of a slot adds what weights() says, for every shipped reading."""
+        for method_id in shipped_ids():
+            for stage in shipped(method_id).stages:
+                reader = stage.reader()
+                weights, last = reader.weights(), reader.slots_here[-1] if reader.slots else ""
+                if last not in weights or reader.counts:
+                    continue
+                scale = reader.scale(last)
+                n = (scale.low + scale.high) // 2
+                beside = tuple((slot, reader.scale(slot).low) for slot in reader.slots_here[:-1])
+                steps = [reader.halves(Seen(n + more, beside=beside)) for more in (0, 1)]
+                with self.subTest(method_id, stage=stage.id):
+                    self.assertEqual(steps[1] - steps[0], weights[last])
+
+    def test_none_is_absent_where_no_method_says_so(self) -> None:
+        """A photometer knows no word for it; tablets do."""
+        self.assertEqual(shipped("phosphate-photometer").stages[0].reader().absent_below, "")
+        self.assertNotEqual(shipped("hardness-tablets").stages[0].reader().absent_below, "")
+
+    def test_both_ends_in_sight_is_the_whole_domain(self) -> None:
+        """Where either end may be the truth, nothing is left out."""
+        grid, flat = np.linspace(0, 4, 81), np.ones(81)
+        self.assertEqual(two_sided(grid, flat, True, True), (0.0, 4.0))
+        for flags, expected in (
+            ((False, False), (0.1, 3.9)), ((True, False), (0.0, 3.8)), ((False, True), (0.2, 4.0)),
+        ):  # fmt: skip
+            for got, wanted in zip(two_sided(grid, flat, *flags), expected, strict=True):
+                self.assertAlmostEqual(got, wanted)
+
+    def test_a_tube_in_words(self) -> None:
+        """Past its last mark, still seen, at a mark."""
+        reader = shipped("sight-tube").stages[0].reader()
+        self.assertEqual(reader.said(Seen(12, "beyond")), "gone before the last mark")
+        self.assertEqual(reader.said(Seen(0, "below")), "still seen in the full tube")
+        self.assertEqual(reader.said(Seen(5)), "25 NTU")
+
     def test_counts_between_two_edges(self) -> None:
         """Beyond the maximum, first drop, sure, in doubt."""
         for seen, expected in (

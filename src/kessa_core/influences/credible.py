@@ -38,10 +38,10 @@ def uniform_nodes(low: float, high: float, count: int = 12) -> tuple[Floats, Flo
 
 
 @cache
-def shared_scale(top: float, points: int, sd: float) -> Any:
+def shared_scale(points: int, sd: float) -> Any:
     """The sparse matrix that takes a shared factor exp(N(0, sd)) on the scale out of a density.
 
-    For densities on *points* evenly spaced values from 0 to *top*. The factor only scales the
+    For densities on *points* evenly spaced values from 0 on. The factor only scales the
     value, so one dimension of quadrature is enough; between grid points the density is linear.
     """
     nodes, weights = normal_nodes()

@@ -56,7 +56,7 @@ class CountModel:
     @cached_property
     def mixing(self) -> Any:
         """Integrates the bottle's own scale out of a density on the grid."""
-        return shared_scale(float(self.grid[-1]), len(self.grid), self.spread.shared_relative())
+        return shared_scale(len(self.grid), self.spread.shared_relative())
 
     def needed(self, concentration: float, scale: float, need: float) -> float:
         """Drops that *concentration* mg/L takes: scale is the bottle's k, need the colour's b."""
