@@ -4,6 +4,7 @@ import json
 import math
 import unittest
 from dataclasses import replace
+from decimal import Decimal
 
 import numpy as np
 import yaml
@@ -21,7 +22,7 @@ from kessa_core.quantities import Interval, Quantity, Value
 from kessa_core.readings.lots import Lot, Lots
 from kessa_core.readings.reader import Knows
 from kessa_core.readings.seen import Count, Seen, edges
-from kessa_core.runs import fold, read_event
+from kessa_core.runs import conclude, fold, read_event
 from kessa_core.runs.clocks import LATE_S, late
 from kessa_core.runs.export import read, write
 from kessa_core.runs.joint import SHIFTS, _alike_shifted
@@ -171,7 +172,13 @@ class Refusals(unittest.TestCase):
     def test_the_darkest_is_for_transmittance_alone(self) -> None:
         """And lies between nothing and the top of the display."""
         told = yaml.safe_load(shipped_text("nitrite-colorimeter"))
-        for darkest, refused in (("5", False), ("0", True), ("100", True), ("120", True)):
+        for darkest, refused in (
+            ("5", False),
+            ("0.5", False),
+            ("0", True),
+            ("100", True),
+            ("120", True),
+        ):
             told["stages"][0]["reading"]["darkest"] = darkest
             with self.subTest(darkest=darkest):
                 self.assertEqual(self.refused(told), refused)
@@ -264,6 +271,42 @@ class Readings(unittest.TestCase):
         ):  # fmt: skip
             for got, wanted in zip(two_sided(grid, flat, *flags), expected, strict=True):
                 self.assertAlmostEqual(got, wanted)
+
+    def test_drops_and_their_worth(self) -> None:
+        """Seven drops print (7 − ½) × 8.3; on the scale they stand for seven exact factors."""
+        reader = shipped("chloride-drops-15ml").stages[0].reader()
+        self.assertEqual(reader.number(Count(7)), Decimal("6.5") * Decimal("8.3"))
+        self.assertAlmostEqual(reader.at(14), 7 * 0.0702 * 0.05 * 35.45 * 1000 / 15)
+
+    def test_values_that_stand_for_a_count(self) -> None:
+        """Nothing in common: they spread as the interval does; all in common: less."""
+        reader = shipped("chloride-drops-15ml").stages[0].reader()
+        model, seen = reader.counting, [Count(20)]
+        wide = model.interval(seen)
+        alone = np.quantile(model.given(seen, 0.0, 0.0, 4000, 0.0), (0.025, 0.975))
+        self.assertAlmostEqual(alone[1] - alone[0], wide.high - wide.low, delta=2.0)
+        shared = model.spread.shared_relative()
+        known = np.quantile(model.given(seen, 0.0, shared, 4000, 0.0), (0.025, 0.975))
+        self.assertLess(known[1] - known[0], 0.8 * (alone[1] - alone[0]))
+
+    def test_half_a_percent_of_light(self) -> None:
+        """A = 2 − log10 T, down to a thousandth of a percent."""
+        told = yaml.safe_load(shipped_text("nitrite-colorimeter"))
+        told["stages"][0]["reading"]["decimals"] = 1
+        reader = load(yaml.safe_dump(told, allow_unicode=True)).stages[0].reader()
+        a, b = reader.line
+        for percent in (0.5, 0.1, 12.0):
+            place = reader.main.high - percent * 10
+            self.assertAlmostEqual(reader.curve(place), (2 - math.log10(percent) - a) / b)
+
+    def test_a_difference_says_what_it_is(self) -> None:
+        """Beside the words of how each stage was read."""
+        method = shipped("chlorine-photometer")
+        taps = Taps(method).before().read("0.34").on_to(1).read("0.62")
+        made = conclude(method, fold(method, taps.events))
+        self.assertEqual(
+            [one.value.how for one in made], ["photometer", "photometer", "difference"]
+        )
 
     def test_a_tube_in_words(self) -> None:
         """Past its last mark, still seen, at a mark."""
