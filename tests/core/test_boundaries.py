@@ -11,14 +11,16 @@ import yaml
 
 from kessa_core.errors import BadEvent, NotANumber
 from kessa_core.influences.credible import two_sided
-from kessa_core.influences.part import Influence, misfit
+from kessa_core.influences.part import Influence, Spread, misfit
 from kessa_core.judging import Limit, gauge
 from kessa_core.judging.decide import deciders
 from kessa_core.methods import load, shipped, shipped_ids
 from kessa_core.methods.load import BadDocument
 from kessa_core.methods.shelf import shipped_text
 from kessa_core.quality.bottles import bias, drop_by_filling, drop_by_weight, spread_of
+from kessa_core.quality.budget import budget
 from kessa_core.quantities import Interval, Quantity, Value
+from kessa_core.readings.counting import CountModel
 from kessa_core.readings.lots import Lot, Lots
 from kessa_core.readings.reader import Knows
 from kessa_core.readings.seen import Count, Seen, edges
@@ -308,6 +310,40 @@ class Readings(unittest.TestCase):
             [one.value.how for one in made], ["photometer", "photometer", "difference"]
         )
 
+    def test_the_bound_of_a_count_by_hand(self) -> None:
+        """Nothing shared: the maximum less 1.645 sd of the eye; two asked: less 1.955 sd."""
+        for asked, z in ((1, 1.6449), (2, 1.9545)):
+            model = CountModel(1.0, 24, Spread(steps=0.5), asked=asked)
+            found = model.interval([Count(24, "beyond")])
+            self.assertAlmostEqual(found.low, 24 - z * 0.5, delta=0.02)
+            self.assertIsNone(found.high)
+
+    def test_a_budget_of_a_diluted_sample(self) -> None:
+        """Widths grow with the factor, parts do not."""
+        reader = shipped("chloride-drops-15ml").stages[0].reader()
+        one = budget(reader, [Count(7)], [Count(1)])
+        ten = one.scaled(10)
+        self.assertEqual((ten.width, ten.parts), (10 * one.width, one.parts))
+        self.assertTrue(one.narrowers)
+        for small, large in zip(one.narrowers, ten.narrowers, strict=True):
+            self.assertEqual(large.width, 10 * small.width)
+
+    def test_a_line_of_one_reading_has_no_mean(self) -> None:
+        """And no word that stands for none."""
+        method = shipped("alkalinity-titrator")
+        made = conclude(method, fold(method, Taps(method).before().read("131").events))
+        self.assertNotIn("mean", made[0].working)
+        self.assertTrue(made[0].working.startswith("131"), made[0].working)
+
+    def test_marks_of_a_tube_may_begin_at_one(self) -> None:
+        """Above nought is enough."""
+        told = yaml.safe_load(shipped_text("sight-tube"))
+        marks = told["stages"][0]["reading"]["marks"]
+        for first, refused in (("1", False), ("0", True)):
+            told["stages"][0]["reading"]["marks"] = [first, *marks[1:]]
+            with self.subTest(first=first):
+                self.assertEqual(Refusals().refused(told), refused)
+
     def test_a_tube_in_words(self) -> None:
         """Past its last mark, still seen, at a mark."""
         reader = shipped("sight-tube").stages[0].reader()
@@ -414,6 +450,7 @@ class Judged(unittest.TestCase):
         for low in (0.0, None):
             drawn = gauge(self.value(4, low, 9), (self.limit("10"),), "within", "")
             self.assertEqual(drawn.whisker, (0.0, 9 / 16))
+            self.assertEqual(drawn.tint, (0.0, 10 / 16))
 
     def test_three_were_enough(self) -> None:
         """After three a further determination is no longer advised."""
