@@ -23,6 +23,7 @@ from kessa_core.quantities import Interval, Quantity, Value
 from kessa_core.readings.counting import CountModel
 from kessa_core.readings.lots import Lot, Lots
 from kessa_core.readings.reader import Knows
+from kessa_core.readings.scale import Scale
 from kessa_core.readings.seen import Count, Seen, edges
 from kessa_core.runs import conclude, fold, read_event
 from kessa_core.runs.clocks import LATE_S, late
@@ -133,6 +134,7 @@ class Refusals(unittest.TestCase):
             (lambda: bias([], 10, 1), "found"),
             (lambda: bias([1], 0, 1), "true"),
             (lambda: spread_of([], 0.1), "biases"),
+            (lambda: spread_of([bias([1], 1, 0.1)] * 10, 0.0), "stated"),
         ):
             with self.subTest(field=field), self.assertRaises(NotANumber) as caught:
                 wrong()
@@ -313,9 +315,9 @@ class Readings(unittest.TestCase):
     def test_the_bound_of_a_count_by_hand(self) -> None:
         """Nothing shared: the maximum less 1.645 sd of the eye; two asked: less 1.955 sd."""
         for asked, z in ((1, 1.6449), (2, 1.9545)):
-            model = CountModel(1.0, 24, Spread(steps=0.5), asked=asked)
+            model = CountModel(2.0, 24, Spread(steps=0.5), asked=asked)
             found = model.interval([Count(24, "beyond")])
-            self.assertAlmostEqual(found.low, 24 - z * 0.5, delta=0.02)
+            self.assertAlmostEqual(found.low, 2 * (24 - z * 0.5), delta=0.04)
             self.assertIsNone(found.high)
 
     def test_a_budget_of_a_diluted_sample(self) -> None:
@@ -343,6 +345,17 @@ class Readings(unittest.TestCase):
             told["stages"][0]["reading"]["marks"] = [first, *marks[1:]]
             with self.subTest(first=first):
                 self.assertEqual(Refusals().refused(told), refused)
+
+    def test_places_between_steps_and_below_them(self) -> None:
+        """A third of a step in two decimals more; the finest range up to its very end; a count's
+        own slot; below the first shade it is the first."""
+        self.assertEqual(Scale("", 0, 10).say(1 / 3), "0.33")
+        meter = shipped("conductivity-meter").stages[0].reader()
+        end = meter.main.ranges[0].high
+        self.assertEqual(meter.edges(Seen(end)), (end - 0.5, end + 0.5))
+        self.assertEqual(shipped("chloride-drops-15ml").stages[0].reader().scale("").slot, "count")
+        shades = shipped("nitrate-comparator").stages[0].reader()
+        self.assertIn(shades.seen_at(-5.0), (Seen(0), Seen(0, "below")))
 
     def test_a_tube_in_words(self) -> None:
         """Past its last mark, still seen, at a mark."""
@@ -384,6 +397,8 @@ class Readings(unittest.TestCase):
         """Next higher: the gap below the mark; the full tube has half a gap below it."""
         reader = shipped("sight-tube").stages[0].reader()
         self.assertEqual(reader.edges(Seen(0)), (-0.5, 0.0))
+        self.assertEqual(reader.edges(Seen(0, "below")), (-math.inf, 0.0))
+        self.assertEqual(reader.edges(Seen(12, "beyond")), (12.0, math.inf))
         self.assertEqual(reader.edges(Seen(3)), (2.0, 3.0))
 
     def test_what_is_seen_outside_a_scale(self) -> None:
