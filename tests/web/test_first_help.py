@@ -88,12 +88,27 @@ class Unfinished(TestCase):
         self.client.post(self.room.url(f"bench/{self.run_.pk}/hand-over/"), {"to": member.pk})
         page = self.client.get(self.room.url("bench/"))
         self.assertEqual((page.context["mine"], len(page.context["others"])), ([], 1))
+        self.assertEqual(self.client.get(self.room.url("today/")).context["waiting"], [])
         self.client.force_login(reviewer)
+        waiting = self.client.get(self.room.url("today/")).context["waiting"]
+        self.assertEqual(waiting, [self.run_])
         page = self.client.get(self.room.url("bench/"))
         self.assertEqual(len(page.context["mine"]), 1)
         self.assertEqual(Entry.objects.filter(act="run.handed-over").count(), 1)
         wrong = self.client.post(self.room.url(f"bench/{self.run_.pk}/hand-over/"), {"to": "x"})
         self.assertEqual(wrong.status_code, 404)
+
+    def test_ended_without_a_word(self) -> None:
+        """Then it says where it was ended; a reason is kept in one line, without odd letters."""
+        for why, kept in (
+            ("  ", "ended from the list of unfinished tests"),
+            ("kit\x00 was\n lost", "kit was lost"),
+        ):
+            run = self.room.new_run()
+            taps = Taps(run=str(run.pk)).before().count(1, "blank")
+            keep(self.room.programme, self.room.monitor, [e.as_json() for e in taps.events])
+            self.client.post(self.room.url(f"bench/{run.pk}/end/"), {"why": why})
+            self.assertEqual(Result.objects.get(run=run).current.cause, kept)
 
     def test_ended_from_the_list(self) -> None:
         """Not tested, with the reason; the readings stay with it."""

@@ -46,10 +46,11 @@ def untouched(run: Run) -> bool:
 @transaction.atomic
 def cancel(run: Run, person: Person) -> bool:
     """The wrong test was opened: it ends without a result. False when something was done in it."""
-    if run.finish or not untouched(run):
+    held = Run.objects.select_for_update().get(pk=run.pk)
+    if held.finish or not untouched(held):
         return False
-    run.finish = CANCELLED
-    run.save(update_fields=["finish"])
+    held.finish = CANCELLED
+    held.save(update_fields=["finish"])
     record(run.programme, person, "run.cancelled", run, method=run.version.method_id)
     return True
 

@@ -36,10 +36,11 @@ KEYS = (
 @needs(Permission.VIEW)
 def index(request: HttpRequest) -> HttpResponse:
     """Unfinished tests: one's own first, then those that others go on with."""
-    runs = list(Run.objects.of(request.programme).unfinished()[:50])
+    unfinished = Run.objects.of(request.programme).unfinished()
+    mine = unfinished.kept_by(request.user)
     context = {
-        "mine": [run for run in runs if run.keeper == request.user],
-        "others": [run for run in runs if run.keeper != request.user],
+        "mine": list(mine[:50]),
+        "others": list(unfinished.exclude(pk__in=mine.order_by().values("pk"))[:50]),
         "on_the_way": Sample.objects.of(request.programme).on_the_way(),
         "members": Membership.objects.working_in(request.programme),
     }

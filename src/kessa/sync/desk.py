@@ -34,5 +34,8 @@ def desk_acts(run: Run, person: Person, *acts: tuple[str, dict[str, Any]]) -> Re
 
 
 def end_unfinished(run: Run, person: Person, why: str) -> None:
-    """End a test that nobody finishes: what was read is kept, the rest is not tested."""
-    desk_acts(run, person, ("take-over", {}), ("stop", {"cause": why}))
+    """End a test that nobody finishes: what was read is kept, the rest is not tested. *why*: as
+    somebody typed it, or nothing."""
+    said = " ".join(why.replace("\x00", "").split())[:120]
+    cause = said or "ended from the list of unfinished tests"
+    desk_acts(run, person, ("take-over", {}), ("stop", {"cause": cause}))

@@ -38,7 +38,7 @@ def today(request: HttpRequest) -> HttpResponse:
         "to_review": Result.objects.of(request.programme).for_review().count()
         if may(request.role, Permission.REVIEW)
         else 0,
-        "waiting": list(Run.objects.of(request.programme).unfinished()[:6]),
+        "waiting": list(Run.objects.of(request.programme).unfinished().kept_by(request.user)[:6]),
         "on_the_way": list(Sample.objects.of(request.programme).on_the_way()[:6]),
         "not_sampled": list(
             Sample.objects.of(request.programme).not_taken().filter(taken_at__gte=since)[:6]

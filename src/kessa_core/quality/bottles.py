@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from math import fsum, hypot, isfinite, sqrt
 
-from scipy.special import chdtrc, chdtri
+from scipy.special import chdtrc
 
 from kessa_core.errors import NotANumber
 from kessa_core.readings.lots import DropSize
@@ -123,8 +123,3 @@ def spread_of(biases: Sequence[Bias], stated: float) -> BottleSpread:
     left = fsum(one.size**2 - one.sd**2 for one in biases) / len(biases)
     chance = float(chdtrc(len(biases), total))
     return BottleSpread(len(biases), sqrt(max(left, 0.0)), stated, chance)
-
-
-def threshold(count: int) -> float:
-    """The sum of squares in units of their variance from which on *count* bottles are named."""
-    return float(chdtri(count, RARE))
