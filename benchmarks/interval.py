@@ -8,17 +8,18 @@ from collections.abc import Callable
 from tools.serving import spread
 
 from kessa_core.judging import limit_set
+from kessa_core.judging.context import PointContext
 from kessa_core.methods import shipped, shipped_ids
 from kessa_core.readings import counting, engine
 from kessa_core.readings.seen import Count
-from kessa_core.sheets import Setting, compile_sheet
 from kessa_core.sheets import compile as sheets
+from kessa_core.sheets import compile_sheet
 from kessa_core.trends.usual import usual
 
 METHOD = shipped("chloride-drops-15ml")
 HISTORY = [40, 42, 45, 47, 50, 51, 55, 60]
-SETTING = Setting(limit_set("ccme-freshwater").limits, usual(HISTORY))
-ELSEWHERE = [Setting(SETTING.limits, usual([*HISTORY, 40 + more])) for more in range(30)]
+SETTING = PointContext(limit_set("ccme-freshwater").limits, usual(HISTORY))
+ELSEWHERE = [PointContext(SETTING.limits, usual([*HISTORY, 40 + more])) for more in range(30)]
 
 
 def forget() -> None:

@@ -10,10 +10,10 @@ from django.test import Client
 from django.utils import timezone
 from tools.serving import serving, spread
 
-from kessa.accounts.models import Person, Programme
-from kessa.bench.services import open_run
+from kessa.places.models import Point
+from kessa.platform.models import Person, Programme
+from kessa.runs.services import open_run
 from kessa.visits import services as visits
-from kessa.waters.models import Point
 
 BENCHES, ACTS = 20, 40
 

@@ -20,8 +20,8 @@ from tests.browser.base import ARGUMENTS, BenchDriver
 from tests.browser.server import Server
 from tests.builders.people import Room
 
-from kessa.bench.models import Event
-from kessa.records.verify import breaks
+from kessa.platform.verify import find_errors
+from kessa.runs.models import Event
 from kessa_launch import ports
 from kessa_launch.places import places
 from kessa_launch.postgres import Cluster
@@ -114,7 +114,7 @@ def main() -> None:
                 soak.once(number)
         finally:
             soak.server.kill()
-        found = list(breaks(soak.room.programme))
+        found = list(find_errors(soak.room.programme))
         print(f"{TIMES} kills; audit: {'whole' if not found else found[:5]}")
         browser.close()
         sys.exit(1 if found else 0)

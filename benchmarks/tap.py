@@ -5,10 +5,10 @@ from django.utils import timezone
 from playwright.sync_api import sync_playwright
 from tools.serving import serving, spread
 
-from kessa.accounts.models import Person, Programme
-from kessa.bench.services import open_run
+from kessa.places.models import Point
+from kessa.platform.models import Person, Programme
+from kessa.runs.services import open_run
 from kessa.visits import services as visits
-from kessa.waters.models import Point
 
 # From the tap's own time stamp to the count in the page, and to the frame that shows it.
 MEASURE = """async (taps) => {

@@ -5,7 +5,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
-from kessa.demo.people import PASSWORD
+from kessa.pages.demo.people import PASSWORD
 from tools.serving import serving
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"

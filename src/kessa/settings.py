@@ -3,6 +3,7 @@
 import os
 from pathlib import Path
 
+from csp.constants import NONE, SELF
 from django.core.exceptions import ImproperlyConfigured
 
 BASE = Path(__file__).resolve().parent
@@ -23,6 +24,7 @@ RELEASE = env("RELEASE")
 OTP_TOTP_ISSUER = "Kessa"
 ALLOWED_HOSTS = ["localhost", "127.0.0.1", "[::1]"] if LOCAL else env("HOSTS").split(",")
 
+PAGES = ("today", "points", "visit", "bench", "sending", "log", "search", "audit", "demo")
 INSTALLED_APPS = [
     "django.contrib.auth",
     "django.contrib.contenttypes",
@@ -32,30 +34,34 @@ INSTALLED_APPS = [
     "django_otp",
     "django_otp.plugins.otp_totp",
     "django_otp.plugins.otp_static",
+    "pgtrigger",
+    "csp",
     "kessa.ui",
-    "kessa.accounts",
-    "kessa.records",
-    "kessa.waters",
+    "kessa.platform",
+    "kessa.people",
     "kessa.library",
+    "kessa.places",
     "kessa.visits",
-    "kessa.bench",
-    "kessa.sync",
-    "kessa.log",
-    "kessa.search",
-    "kessa.demo",
+    "kessa.runs",
+    "kessa.results",
+    "kessa.verdicts",
+    "kessa.flows",
+    *(f"kessa.pages.{page}" for page in PAGES),
 ]
 
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.gzip.GZipMiddleware",
-    "kessa.ui.middleware.SecurityHeaders",
-    "kessa.ui.middleware.Requests",
+    "csp.middleware.CSPMiddleware",
+    "kessa.platform.middleware.PermissionsPolicy",
+    "kessa.platform.middleware.RequestLogMiddleware",
+    "kessa.platform.middleware.RequestScopeMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
-    "kessa.accounts.middleware.Seen",
+    "kessa.people.middleware.LastSeenMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
@@ -93,7 +99,7 @@ DATABASES = {
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
-AUTH_USER_MODEL = "accounts.Person"
+AUTH_USER_MODEL = "platform.Person"
 LOGIN_URL = "sign-in"
 LOGIN_REDIRECT_URL = "home"
 LOGOUT_REDIRECT_URL = "sign-in"
@@ -128,6 +134,21 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
 SESSION_COOKIE_AGE = 60 * 60 * 24 * 30
 SESSION_COOKIE_SAMESITE = "Lax"
 X_FRAME_OPTIONS = "DENY"
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [SELF],
+        "script-src": [SELF],
+        "style-src": [SELF],
+        "img-src": [SELF, "data:"],
+        "font-src": [SELF],
+        "connect-src": [SELF],
+        "worker-src": [SELF],
+        "object-src": [NONE],
+        "base-uri": [NONE],
+        "form-action": [SELF],
+        "frame-ancestors": [NONE],
+    }
+}
 SECURE_REFERRER_POLICY = "same-origin"
 if not LOCAL:
     SECURE_SSL_REDIRECT = True
@@ -141,7 +162,7 @@ if not LOCAL:
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "formatters": {"json": {"()": "kessa.ui.logs.Lines"}},
+    "formatters": {"json": {"()": "kessa.platform.logs.JsonLogFormatter"}},
     "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "json"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
     "loggers": {

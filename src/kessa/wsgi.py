@@ -10,7 +10,7 @@ from kessa_core.judging.limits import limit_sets
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "kessa.settings")
 application = get_wsgi_application()
 
-from kessa.permissions import refuse_undeclared  # noqa: E402 - needs the apps to be ready
+from kessa.platform.permissions import refuse_undeclared  # noqa: E402 - needs the apps to be ready
 
 refuse_undeclared()
 limit_sets()

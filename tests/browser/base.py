@@ -10,7 +10,7 @@ from typing import Any
 from django.test import Client, LiveServerTestCase
 from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 
-from kessa.accounts.models import Person
+from kessa.platform.models import Person
 from tests.browser.inflight import close_down, open_up
 from tests.builders.people import Room
 

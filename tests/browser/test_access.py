@@ -5,11 +5,11 @@ from collections.abc import Iterator
 from django.test import override_settings
 from playwright.sync_api import Page, expect
 
-from kessa.accounts.members import invite, withdraw
-from kessa.accounts.models import Membership
-from kessa.log.correct import correct_reading
-from kessa.log.review import decide
-from kessa.sync.capability import allow
+from kessa.flows.correcting import correct_reading
+from kessa.flows.reviewing import decide
+from kessa.people.device_tokens import allow
+from kessa.people.members import invite, withdraw
+from kessa.platform.models import Membership
 from kessa.ui.context import THEMES
 from kessa.visits.services import begin
 from tests.browser.base import PHONE, WIDE, BenchDriver, BrowserTest, axe, overflow

@@ -10,10 +10,10 @@ from pathlib import Path
 
 from playwright.sync_api import expect
 
-from kessa.bench.digest import digest
-from kessa.bench.models import Event, Run
-from kessa.log.models import Result
-from kessa.log.services import state_of
+from kessa.flows.evaluating import state_of
+from kessa.pages.bench.digest import digest
+from kessa.results.models import Result
+from kessa.runs.models import Event, Run
 from kessa_core.cli.__main__ import main
 from kessa_core.runs.export import write
 from tests.browser.base import PHONE, BenchDriver, BrowserTest
@@ -54,8 +54,8 @@ class Outcomes(BrowserTest):
         bench.all_sent()
         first = Result.objects.get(run_id=bench.run)
         second = Result.objects.get(run__continues_id=bench.run)
-        self.assertEqual(first.current.value_of("chloride").figure, "> 199")
-        self.assertEqual(second.current.value_of("chloride").figure, "224")
+        self.assertEqual(first.current.value.figure, "> 199")
+        self.assertEqual(second.current.value.figure, "224")
         page.reload()
         bench.ready()
         expect(page.locator(".r-figure")).to_have_text("224")

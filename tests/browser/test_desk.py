@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
-from kessa.accounts.models import Person
+from kessa.platform.models import Person
 from tests.browser.base import PHONE, BrowserTest
 from tests.builders.people import PASSWORD
 

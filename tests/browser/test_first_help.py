@@ -2,8 +2,8 @@
 
 from playwright.sync_api import expect
 
-from kessa.bench.models import CANCELLED, Run
-from kessa.log.models import Result
+from kessa.results.models import Result
+from kessa.runs.models import CANCELLED, Run
 from tests.browser.base import BrowserTest
 
 

@@ -5,11 +5,11 @@ import socket
 from django.test import override_settings
 from playwright.sync_api import Error, expect
 
-from kessa.bench.models import Event, Run
-from kessa.log.models import Result
-from kessa.log.services import state_of
-from kessa.sync.capability import revoke
-from kessa.sync.models import Capability
+from kessa.flows.evaluating import state_of
+from kessa.people.device_tokens import revoke
+from kessa.people.models import DeviceToken
+from kessa.results.models import Result
+from kessa.runs.models import Event, Run
 from tests.browser.base import PHONE, BenchDriver, BrowserTest
 from tests.browser.server import Server
 
@@ -109,7 +109,7 @@ class OtherSignIn(BrowserTest):
         expect(bench.page.locator("#main[data-capable=ok]")).to_be_attached()
         bench.press("1").steps("blank").all_sent()
         before = Event.objects.count()
-        revoke(Capability.objects.get(), self.room.monitor)
+        revoke(DeviceToken.objects.get(), self.room.monitor)
         context.clear_cookies(name="sessionid")
         bench.press("Space")
         expect(bench.page.locator("#sent")).to_contain_text("sign in again", timeout=8000)
@@ -213,13 +213,12 @@ class Devices(BrowserTest):
         """The limits were changed after the page had its sheet: both verdicts are kept."""
         bench = self.bench()
         bench.press("1").count(1, "blank").count(15)
-        self.room.water.limit_set = "epa-freshwater"
-        self.room.water.save()
+        self.room.set_limits("epa-freshwater")
         bench.count(14).all_sent()
         expect(bench.page.locator("#shown")).to_contain_text("Both are kept")
         expect(bench.page.locator(".r-sign")).to_contain_text("within")
-        current = Result.objects.get().current
-        self.assertEqual((current.sign, current.shown["s"]), ("within", "close"))
+        result = Result.objects.get()
+        self.assertEqual((result.outcome_code, result.current.shown["s"]), ("within", "close"))
 
     def test_a_new_release_does_not_take_over_an_open_run(self) -> None:
         """The page that began the run stays until it has ended; the next run has the new one."""

@@ -4,10 +4,10 @@ from dataclasses import dataclass
 
 from playwright.sync_api import expect
 
-from kessa.bench.digest import digest
-from kessa.bench.models import Run
-from kessa.log.models import Result
-from kessa.log.services import state_of
+from kessa.flows.evaluating import state_of
+from kessa.pages.bench.digest import digest
+from kessa.results.models import Result
+from kessa.runs.models import Run
 from kessa_core.methods import shipped
 from kessa_core.readings.registry import READERS
 from kessa_core.readings.scale import Scale
@@ -98,7 +98,7 @@ class Principles(BrowserTest):
         run = Run.objects.get(pk=bench.run)
         self.assertEqual(bench.digest(), [digest(state_of(run))])
         results = Result.objects.filter(run=run).order_by("pk").select_related("current")
-        told = [r.current.value_of(r.parameter).figure for r in results]
+        told = [r.current.value.figure for r in results]
         self.assertEqual(told, list(case.figures))
         expect(bench.page.locator("#mismatch, #shown").locator("visible=true")).to_have_count(0)
 

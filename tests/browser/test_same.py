@@ -3,9 +3,9 @@
 import random
 from pathlib import Path
 
-from kessa.bench.digest import digest
-from kessa.bench.models import Event, Run
-from kessa.log.services import state_of
+from kessa.flows.evaluating import state_of
+from kessa.pages.bench.digest import digest
+from kessa.runs.models import Event, Run
 from kessa_core.methods import shipped
 from kessa_core.readings.scale import OffScale
 from tests.browser.base import BrowserTest

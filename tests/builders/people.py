@@ -5,16 +5,17 @@ from datetime import timedelta
 
 from django.utils import timezone
 
-from kessa.accounts.models import Membership, Person, Programme, Role
-from kessa.bench.models import Run
-from kessa.bench.services import open_run
+from kessa.flows.receiving import keep
 from kessa.library.models import Lot
 from kessa.library.services import in_use, take_up
-from kessa.log.models import Result
-from kessa.sync.services import keep
+from kessa.places.models import Point
+from kessa.places.services import attach_limits, make_point, make_water
+from kessa.platform.models import Membership, Person, Programme, Role
+from kessa.results.models import Result
+from kessa.runs.models import Run
+from kessa.runs.services import open_run
 from kessa.visits import services as visits
 from kessa.visits.models import Sample
-from kessa.waters.models import Point, Water
 from kessa_core.methods.shelf import shipped_text
 from tests.builders.runs import Taps
 
@@ -37,9 +38,7 @@ class Room:
         for method_id in ("chloride-drops-15ml", "chloride-drops-5ml"):
             take_up(self.programme, shipped_text(method_id))
         Lot.objects.create(programme=self.programme, reagent="silver nitrate", number="L-1")
-        self.water = Water.objects.create(
-            programme=self.programme, name="Beck", kind="stream", limit_set="ccme-freshwater"
-        )
+        self.water = make_water(self.programme, None, "ccme-freshwater", name="Beck", kind="stream")
         self.point = self.new_point("at the ford")
         self.other = self.new_point("at the weir")
 
@@ -48,9 +47,11 @@ class Room:
         return self.people["monitor"]
 
     def new_point(self, name: str) -> Point:
-        return Point.objects.create(
-            programme=self.programme, water=self.water, name=name, place="by the oak"
-        )
+        return make_point(self.water, None, name=name, place="by the oak")
+
+    def set_limits(self, limit_set: str) -> None:
+        """Another limit set has applied since yesterday."""
+        attach_limits(self.water, None, limit_set, timezone.now() - timedelta(days=1))
 
     def new_sample(
         self, point: Point | None = None, days_ago: int = 0, method: str = "chloride-drops-15ml"

@@ -2,11 +2,12 @@
 
 import unittest
 
+from kessa_core.judging.context import PointContext
 from kessa_core.methods import shipped
 from kessa_core.methods.fitness import Known, concerns
 from kessa_core.quantities import Interval, Quantity, Value
 from kessa_core.runs import conclude, fold
-from kessa_core.sheets import Setting, compile_sheet
+from kessa_core.sheets import compile_sheet
 from tests.builders.runs import Taps, outcome_of
 
 
@@ -67,9 +68,9 @@ class Answered(unittest.TestCase):
     def test_the_sheet_asks_and_the_result_carries_the_answer(self) -> None:
         """Tested all the same is a flag; put right is a note; the test itself goes as ever."""
         method = shipped("nitrate-comparator")
-        sheet = compile_sheet(method, Setting(known=Known(traits=("turbid",))))
+        sheet = compile_sheet(method, PointContext(known=Known(traits=("turbid",))))
         self.assertEqual([one["id"] for one in sheet["asks"]], ["not-for-turbid"])
-        self.assertNotIn("asks", compile_sheet(method, Setting()))
+        self.assertNotIn("asks", compile_sheet(method, PointContext()))
         for how, flags in (("anyway", ["Tested all the same: It is turbid."]), ("done", [])):
             taps = Taps(method).act(
                 "accept", concern="not-for-turbid", what="It is turbid.", how=how

@@ -3,6 +3,9 @@
 import unittest
 from dataclasses import replace
 
+from kessa_core.judging.context import PointContext
+from kessa_core.judging.outcomes import sentences
+from kessa_core.judging.sentences import verdict_of
 from kessa_core.methods import Method, load, shipped
 from kessa_core.methods.load import BadDocument
 from kessa_core.methods.shelf import shipped_text
@@ -11,9 +14,7 @@ from kessa_core.readings.lots import NO_LOTS
 from kessa_core.runs import fold
 from kessa_core.runs.clocks import due
 from kessa_core.runs.conclude import prediluted
-from kessa_core.sheets import Setting, compile_sheet
-from kessa_core.sheets.outcomes import sentences
-from kessa_core.sheets.rows import verdict_of
+from kessa_core.sheets import compile_sheet
 from tests.builders.runs import Taps, outcome_of
 
 METHOD = "nitrite-colorimeter"
@@ -44,7 +45,7 @@ class Predilution(unittest.TestCase):
 
     def test_the_sheet_says_what_the_server_says(self) -> None:
         """Every figure of the list, the bound, the running words and the base."""
-        stage = compile_sheet(self.method, Setting())["stages"][0]
+        stage = compile_sheet(self.method, PointContext())["stages"][0]
         self.assertEqual(stage["base"], 25)
         for shown in (20, 35, 80):
             taps = Taps(self.method).before().read(str(shown))
@@ -58,7 +59,7 @@ class Predilution(unittest.TestCase):
         row = stage["beyond"]["-"]
         self.assertEqual((row["f"], row["r"]), (outcome.value.figure, outcome.value.range_text))
         self.assertEqual(row["k"], outcome.working)
-        setting = Setting().of(outcome.quantity)
+        setting = PointContext().of(outcome.quantity)
         told = sentences(self.method, state, outcome, verdict_of(outcome.value, setting), setting)
         self.assertEqual(row["t"], told)
 

@@ -10,7 +10,7 @@ from kessa_core.methods.parts import Picture
 from kessa_core.readings.registry import READERS
 
 SOURCE = Path(__file__).parents[2] / "src"
-DRAWINGS = SOURCE / "kessa" / "bench" / "templates" / "bench" / "instruments"
+DRAWINGS = SOURCE / "kessa" / "ui" / "templates" / "ui" / "instruments"
 ITS_OWN = ("readings", "simulation", "instruments", "shipped")
 
 
@@ -23,7 +23,7 @@ class Registry(unittest.TestCase):
         self.assertEqual(set(READERS), used)
 
     def test_nothing_else_asks_how_a_stage_is_read(self) -> None:
-        """No branch on a principle's name outside its own rooms."""
+        """No branch on a principle's name outside its own modules."""
         asked = re.compile(r"\bby\b\s*(==|===|!=|in\b)|\.by\.startswith")
         found = [
             f"{path.relative_to(SOURCE)}: {line.strip()}"
@@ -39,7 +39,7 @@ class Registry(unittest.TestCase):
 class Pictures(unittest.TestCase):
     def test_every_picture_a_document_may_name_is_drawn(self) -> None:
         """Each name of the format stands in the bench page's drawings, and nothing else does."""
-        template = (DRAWINGS.parent / "pictures.html").read_text("utf-8")
+        template = (SOURCE / "kessa/pages/bench/templates/bench/pictures.html").read_text("utf-8")
         drawn = re.findall(r'data-picture="([a-z]+)"', template)
         self.assertEqual(len(drawn), len(set(drawn)))
         # A count shows its own instrument, so no drawing of it is needed.

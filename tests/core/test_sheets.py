@@ -4,14 +4,16 @@ import json
 import unittest
 
 from kessa_core.judging import judge, leading, limit_set
+from kessa_core.judging.context import PointContext
+from kessa_core.judging.sentences import result_sentences
 from kessa_core.readings.seen import Count
 from kessa_core.runs import fold
-from kessa_core.sheets import Setting, compile_sheet
-from kessa_core.sheets.rows import told, tops
+from kessa_core.sheets import compile_sheet
+from kessa_core.sheets.rows import tops
 from kessa_core.trends.usual import usual
 from tests.builders.runs import Taps, big, outcome_of, reader, small, walk
 
-SETTING = Setting(limit_set("ccme-freshwater").limits, usual([40, 42, 44, 45, 47, 50, 52, 58]))
+SETTING = PointContext(limit_set("ccme-freshwater").limits, usual([40, 42, 44, 45, 47, 50, 52, 58]))
 SHEET = compile_sheet(big(), SETTING)
 STAGE = SHEET["stages"][0]
 
@@ -34,7 +36,9 @@ class Rows(unittest.TestCase):
                         self.assertEqual(row["k"], outcome.working)
                         readings = [d.seen for d in state.stage.samples]
                         blanks = [d.seen for d in state.stage.blanks]
-                        said = told(reader(), outcome.value, verdict, readings, blanks, SETTING)
+                        said = result_sentences(
+                            reader(), outcome.value, verdict, readings, blanks, SETTING
+                        )
                         self.assertEqual(row["t"], said)
 
     def test_every_single_reading_has_a_row(self) -> None:
@@ -79,7 +83,7 @@ class Machine(unittest.TestCase):
     def test_the_sheets_id_is_its_content(self) -> None:
         """The same place gives the same id, another limit another."""
         self.assertEqual(compile_sheet(big(), SETTING)["id"], SHEET["id"])
-        other = Setting(limit_set("epa-freshwater").limits, SETTING.usual)
+        other = PointContext(limit_set("epa-freshwater").limits, SETTING.usual)
         self.assertNotEqual(compile_sheet(big(), other)["id"], SHEET["id"])
 
     def test_plain_data(self) -> None:
@@ -88,7 +92,7 @@ class Machine(unittest.TestCase):
 
     def test_a_place_without_limits_or_history(self) -> None:
         """Rows say that no limit is set; the usual is empty."""
-        bare = compile_sheet(big(), Setting())
+        bare = compile_sheet(big(), PointContext())
         self.assertEqual(bare["stages"][0]["usual"], "")
         self.assertEqual(bare["stages"][0]["pair"]["1:7:8"]["w"], "no limit here")
 

@@ -9,12 +9,13 @@ from pathlib import Path
 
 from kessa_core.cli.__main__ import main
 from kessa_core.judging import limit_set
+from kessa_core.judging.context import PointContext
+from kessa_core.judging.outcomes import sentences
+from kessa_core.judging.sentences import verdict_of
 from kessa_core.methods import shipped
 from kessa_core.readings.lots import NO_LOTS, Lot, Lots
 from kessa_core.runs import Outcome, conclude, fold
 from kessa_core.runs.export import write
-from kessa_core.sheets.outcomes import sentences
-from kessa_core.sheets.rows import Setting, verdict_of
 from tests.builders.runs import Taps
 
 
@@ -113,7 +114,7 @@ class Differences(unittest.TestCase):
         self.assertEqual(outcome.value.figure, "11")
         self.assertEqual(outcome.working, "sample 14, mains water 3 drops: 11 drops")
         self.assertTrue(9 < outcome.value.interval.low < 11 < outcome.value.interval.high < 13)
-        setting = Setting(limit_set("heating-loop-demo").limits).of(outcome.quantity)
+        setting = PointContext(limit_set("heating-loop-demo").limits).of(outcome.quantity)
         verdict = verdict_of(outcome.value, setting)
         self.assertEqual(verdict.sign, "within")
         said = sentences(taps.method, state, outcome, verdict, setting)

@@ -4,11 +4,11 @@ import re
 
 from playwright.sync_api import expect
 
-from kessa.bench.digest import digest
-from kessa.bench.models import Event, Run
-from kessa.log.models import Result
-from kessa.log.services import state_of
-from kessa.sync.services import keep
+from kessa.flows.evaluating import state_of
+from kessa.flows.receiving import keep
+from kessa.pages.bench.digest import digest
+from kessa.results.models import Result
+from kessa.runs.models import Event, Run
 from kessa_core.methods import shipped
 from tests.browser.base import PHONE, BenchDriver, BrowserTest, axe, overflow
 from tests.builders.runs import Taps
@@ -54,7 +54,7 @@ class Worked(BrowserTest):
         expect(bench.page.locator(".r-figure")).to_have_text("25")
         expect(bench.page.locator(".r-working")).to_contain_text("× 10 for the dilution")
         result = Result.objects.get(run_id=bench.run)
-        self.assertEqual(result.current.value_of("nitrate").text, "25 mg/L as N")
+        self.assertEqual(result.current.value.text, "25 mg/L as N")
         self.assertEqual(bench.digest(), [digest(state_of(result.run))])
 
     def test_paler_than_the_first_shade_goes_on_with_the_finer_kit(self) -> None:
@@ -203,8 +203,7 @@ class Worked(BrowserTest):
 
     def test_a_reserve_against_the_water_of_the_mains(self) -> None:
         """14 drops less 3: 11, reached; the end has to hold."""
-        self.room.water.limit_set = "heating-loop-demo"
-        self.room.water.save()
+        self.room.set_limits("heating-loop-demo")
         bench = self.begin("inhibitor-reserve").go()
         expect(bench.page.locator("#eyebrow")).to_contain_text("Reference")
         bench.press(*["Space"] * 3, "e")
@@ -350,4 +349,4 @@ class Worked(BrowserTest):
         expect(page.get_by_role("heading", level=1)).to_contain_text("Hardness")
         expect(page.locator(".rows").first).to_contain_text("misread by a mark")
         result.refresh_from_db()
-        self.assertEqual(result.current.value_of(result.parameter).figure, "123")
+        self.assertEqual(result.current.value.figure, "123")

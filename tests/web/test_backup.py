@@ -58,9 +58,9 @@ class Backup(TransactionTestCase):
             stop.set()
             writer.join()
         saved = archive.read(self.file).figures
-        self.assertGreaterEqual(saved["counts"]["log.Result"], 1)
+        self.assertGreaterEqual(saved["counts"]["results.Result"], 1)
         self.assertLess(
-            saved["counts"]["log.Result"], this_one("").figures()["counts"]["log.Result"]
+            saved["counts"]["results.Result"], this_one("").figures()["counts"]["results.Result"]
         )
         elsewhere = self.folder / "elsewhere"
         with empty("kessa_elsewhere", elsewhere) as database:

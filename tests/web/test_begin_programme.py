@@ -6,9 +6,9 @@ from unittest import mock
 from django.core.management import CommandError, call_command
 from django.test import TestCase
 
-from kessa.accounts.models import Programme
+from kessa.platform.models import Programme
 
-COMMAND = "kessa.accounts.management.commands.begin_programme"
+COMMAND = "kessa.flows.management.commands.begin_programme"
 GOOD = "slate-and-kettle-9"
 
 

@@ -2,10 +2,11 @@
 
 from django.test import TestCase
 
+from kessa.flows.receiving import keep
 from kessa.library.models import MethodVersion
-from kessa.log.models import Result
-from kessa.records.models import Entry
-from kessa.sync.services import keep
+from kessa.platform.models import AuditEntry
+from kessa.results.models import Result
+from kessa.verdicts.services import standing_verdicts
 from kessa_core.methods.schools import questions
 from tests.builders.people import Room
 from tests.builders.runs import Taps
@@ -46,7 +47,7 @@ class Choices(TestCase):
         made = self.newest()
         self.assertEqual((made.version, made.own, made.number), (2, 1, "2.1"))
         self.assertEqual(
-            Entry.objects.get(act="method.chosen").data["name"], f"{METHOD}, version 2.1"
+            AuditEntry.objects.get(act="method.chosen").data["name"], f"{METHOD}, version 2.1"
         )
         after = self.room.new_run(method=METHOD)
         told = {self.play(run, "between 2.0 and 3.0").current for run in (self.begun, after)}
@@ -116,6 +117,6 @@ class Choices(TestCase):
         """A programme that wants nothing but as N."""
         self.client.post(self.url, self.form(nitrate__bases=[]))
         result = self.play(self.room.new_run(method=METHOD), "2.0")
-        self.assertFalse([line for line in result.current.sentences if "NO₃" in line])
+        self.assertFalse([line for line in standing_verdicts(result)[0].sentences if "NO₃" in line])
         kept = self.play(self.begun, "2.0")
-        self.assertIn("The same as 9 mg/L as NO₃.", kept.current.sentences)
+        self.assertIn("The same as 9 mg/L as NO₃.", standing_verdicts(kept)[0].sentences)

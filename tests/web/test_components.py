@@ -7,9 +7,10 @@ from itertools import pairwise
 
 from django.template import Context, Template
 
+from kessa.pages.points import chart
+from kessa.pages.points.chart import FRAMES
+from kessa.results.history import Past
 from kessa.ui.gauges import draw
-from kessa.waters import chart
-from kessa.waters.chart import FRAMES, Seen
 from kessa_core.judging import limit_set
 from kessa_core.methods import shipped
 from kessa_core.quantities import Interval, Value
@@ -71,9 +72,9 @@ class Sign(unittest.TestCase):
 
 
 class Chart(unittest.TestCase):
-    def seen(self, count: int = 20) -> list[Seen]:
+    def seen(self, count: int = 20) -> list[Past]:
         return [
-            Seen(START + timedelta(days=14 * n), 40.0 + n, 30.0 + n, 42.0 + n, "within")
+            Past(START + timedelta(days=14 * n), 40.0 + n, 30.0 + n, 42.0 + n, "within")
             for n in range(count)
         ]
 

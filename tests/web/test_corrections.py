@@ -5,8 +5,8 @@ import io
 
 from django.test import TestCase
 
-from kessa.log.models import Evaluation
-from kessa.visits.models import SampleCorrection
+from kessa.results.models import Evaluation
+from kessa.visits.models import VisitEvent
 from tests.builders.people import Room
 
 
@@ -68,9 +68,9 @@ class Correcting(TestCase):
         self.assertEqual(self.result.point, self.room.other)
         self.assertEqual(self.result.current.context["water_c"], "6.5")
         self.assertEqual(self.result.current.why, "wrong note")
-        change = SampleCorrection.objects.get()
+        change = VisitEvent.objects.get(kind="corrected")
         self.assertEqual(change.before["water_c"], None)
-        self.assertEqual(set(change.after), {"point_id", "weather_before", "water_c"})
+        self.assertEqual(set(change.data["after"]), {"point_id", "weather_before", "water_c"})
         page = self.client.get(self.room.url(f"results/{self.result.pk}/"))
         self.assertContains(page, "Beck, at the ford")
         self.assertContains(page, "water not noted")

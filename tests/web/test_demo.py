@@ -2,9 +2,9 @@
 
 from django.test import TestCase
 
-from kessa.accounts.models import Membership
-from kessa.demo.load import load
-from kessa.log.models import Result
+from kessa.pages.demo.load import load
+from kessa.platform.models import Membership
+from kessa.results.models import Result
 from kessa.visits.models import Sample
 
 

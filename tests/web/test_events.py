@@ -5,8 +5,8 @@ from uuid import uuid4
 
 from django.test import TestCase
 
-from kessa.bench.models import Event, Run
-from kessa.log.models import Evaluation, Result
+from kessa.results.models import Evaluation, Result
+from kessa.runs.models import Event, Run
 from tests.builders.people import Room
 from tests.builders.runs import Taps, small
 
@@ -128,7 +128,7 @@ class Receive(TestCase):
         self.assertEqual(
             (linked.continues_id, linked.version.method_id), (self.run_.pk, small().id)
         )
-        figures = [r.current.value_of("chloride").figure for r in Result.objects.order_by("pk")]
+        figures = [r.current.value.figure for r in Result.objects.order_by("pk")]
         self.assertEqual(figures, ["> 199", "224"])
 
     def test_a_run_cannot_be_begun_from_nowhere(self) -> None:

@@ -3,12 +3,12 @@
 from django.test import TestCase
 from django.utils import timezone
 
-from kessa.bench.models import CANCELLED, Run
-from kessa.log.models import Result
-from kessa.records.models import Entry
-from kessa.sync.services import keep
+from kessa.flows.receiving import keep
+from kessa.places.models import Water
+from kessa.platform.models import AuditEntry
+from kessa.results.models import Result
+from kessa.runs.models import CANCELLED, Run
 from kessa.visits.models import Sample
-from kessa.waters.models import Water
 from tests.builders.people import Room
 from tests.builders.runs import Taps
 
@@ -36,7 +36,7 @@ class WrongTest(TestCase):
         sample.refresh_from_db()
         self.assertEqual((sample.outcome, sample.reason), ("cancelled", ""))
         self.assertNotContains(self.client.get(self.room.url("bench/")), "not sampled yet")
-        acts = set(Entry.objects.values_list("act", flat=True))
+        acts = set(AuditEntry.objects.values_list("act", flat=True))
         self.assertLessEqual({"sample.test-changed", "sample.cancelled"}, acts)
 
     def test_at_the_bench_before_anything_is_read(self) -> None:
@@ -94,7 +94,7 @@ class Unfinished(TestCase):
         self.assertEqual(waiting, [self.run_])
         page = self.client.get(self.room.url("bench/"))
         self.assertEqual(len(page.context["mine"]), 1)
-        self.assertEqual(Entry.objects.filter(act="run.handed-over").count(), 1)
+        self.assertEqual(AuditEntry.objects.filter(act="run.handed-over").count(), 1)
         wrong = self.client.post(self.room.url(f"bench/{self.run_.pk}/hand-over/"), {"to": "x"})
         self.assertEqual(wrong.status_code, 404)
 

@@ -7,11 +7,11 @@ from datetime import timedelta
 from django.test import TestCase
 from django.utils import timezone
 
-from kessa.log.setting import known_of
-from kessa.records.models import Entry
-from kessa.sync.services import keep
+from kessa.flows.receiving import keep
+from kessa.places.models import Water
+from kessa.platform.models import AuditEntry
+from kessa.verdicts.point_context import known_of
 from kessa.visits import services as visits
-from kessa.waters.models import Water
 from tests.builders.people import Room
 from tests.builders.runs import Taps
 
@@ -35,7 +35,7 @@ class HowWeWork(TestCase):
         self.assertContains(wrong, "Write the depth in centimetres.", status_code=422)
         self.assertContains(wrong, "Sink two.", status_code=422)
         self.client.post(url, {"depth_rule": "share", "depth_cm": "30"})
-        self.assertEqual(Entry.objects.filter(act="programme.changed").count(), 1)
+        self.assertEqual(AuditEntry.objects.filter(act="programme.changed").count(), 1)
         sample = visits.begin(
             self.room.programme, self.room.monitor, self.room.point, "chloride-drops-15ml"
         )
@@ -104,7 +104,9 @@ class HowWeWork(TestCase):
         water = Water.objects.get(pk=self.room.water.pk)
         self.assertEqual((water.kind, water.traits), ("heating", ["glycol"]))
         self.assertContains(self.client.get(self.room.url("waters/")), "heating loop · glycol")
-        self.assertEqual(Entry.objects.get(act="water.changed").data["after"]["kind"], "heating")
+        self.assertEqual(
+            AuditEntry.objects.get(act="water.changed").data["after"]["kind"], "heating"
+        )
         nameless = self.client.post(url, {**data, "water_name": ""})
         self.assertContains(nameless, "Name the water", status_code=422)
         other = Room("south-room").water

@@ -2,12 +2,12 @@
 
 from django.test import TestCase
 
-from kessa.bench.instruments import instruments_of, minor, ticks
-from kessa.bench.models import Run
-from kessa.bench.payload import answer, chain_of, methods_of, payload
-from kessa.log.services import state_of
-from kessa.log.setting import setting_of
-from kessa.sync.services import keep
+from kessa.flows.receiving import keep
+from kessa.pages.bench.payload import answer, chain_of, methods_of, payload
+from kessa.runs.models import Run
+from kessa.runs.services import state_of
+from kessa.ui.instruments import instruments_of, minor, ticks
+from kessa.verdicts.point_context import context_of
 from kessa_core.methods import shipped
 from kessa_core.readings.scale import Scale
 from tests.builders.people import Room
@@ -80,14 +80,14 @@ class Pages(TestCase):
             self.assertContains(page, f'data-key="{key}" data-slot="start"', count=1)
 
     def test_more_stages_ask_no_more_of_the_database(self) -> None:
-        """The answer on a finished run: results, and one look at what is usual."""
+        """The answer on a finished run: results with their verdicts, limits, usual."""
         run = self.room.new_run(method="chlorine-photometer")
         taps = Taps(shipped("chlorine-photometer"), run=str(run.pk)).before()
         taps.read("0.34").on_to(1).read("0.62")
         keep(self.room.programme, self.room.monitor, [event.as_json() for event in taps.events])
         run = Run.objects.of(self.room.programme).get(pk=run.pk)
         state = state_of(run)
-        with self.assertNumQueries(2):
+        with self.assertNumQueries(4):
             said = answer(run, state)
         self.assertEqual(set(said["results"]), {"free", "total", "combined"})
 
@@ -97,5 +97,5 @@ class Pages(TestCase):
         chain = chain_of(run)
         methods = methods_of(chain)
         quantities = [q for method in methods.values() for q in method.quantities]
-        sent = payload(chain, methods, setting_of(run.sample.point, quantities))
+        sent = payload(chain, methods, context_of(run.sample, quantities))
         self.assertEqual(set(sent["sheets"]), {"chloride-drops-15ml", "chloride-drops-5ml"})

@@ -11,9 +11,9 @@ import time_machine
 from django.db import OperationalError, connection
 from django.test import TestCase, override_settings
 
-from kessa.accounts.models import Membership, Programme
-from kessa.ui.checkup import checkup
-from kessa.ui.logs import Lines
+from kessa.platform.health import checkup
+from kessa.platform.logs import JsonLogFormatter
+from kessa.platform.models import Membership, Programme
 from tests.builders.people import PASSWORD, Room
 
 
@@ -55,7 +55,9 @@ class Health(TestCase):
     def test_well_and_not(self) -> None:
         """200 with the release; 503 with one sentence and no detail."""
         self.assertTrue(self.client.get("/health/").json()["ok"])
-        with patch("kessa.ui.views.MigrationExecutor", side_effect=OperationalError("at 10.0.0.1")):
+        with patch(
+            "kessa.platform.views.MigrationExecutor", side_effect=OperationalError("at 10.0.0.1")
+        ):
             answer = self.client.get("/health/")
         self.assertEqual(answer.status_code, 503)
         self.assertNotIn("10.0.0.1", answer.content.decode())
@@ -65,7 +67,7 @@ class Logs(TestCase):
     def lines(self, logger: str, work) -> list[dict]:
         with self.assertLogs(logger, "INFO") as caught:
             work()
-        return [json.loads(Lines().format(record)) for record in caught.records]
+        return [json.loads(JsonLogFormatter().format(record)) for record in caught.records]
 
     def test_a_request_is_one_line_without_anything_personal(self) -> None:
         """Route, status, time and a number; no address, name, query or typed text."""

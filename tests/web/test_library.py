@@ -2,11 +2,11 @@
 
 from django.test import TestCase
 
-from kessa.bench.models import RunLot
 from kessa.library.models import Lot, MethodVersion
 from kessa.library.services import follow, in_use, take_up
-from kessa.log.models import Result
-from kessa.records.models import Entry
+from kessa.platform.models import AuditEntry
+from kessa.results.models import Result
+from kessa.runs.models import RunLot
 from kessa_core.methods.shelf import shipped_text
 from tests.builders.people import Room
 
@@ -45,7 +45,7 @@ class Newer(TestCase):
         self.assertRedirects(answer, self.room.url(f"library/{NITRATE}/2/"))
         newest = MethodVersion.objects.of(self.room.programme).newest().get(method_id=NITRATE)
         self.assertEqual(newest.number, "2")
-        entry = Entry.objects.filter(act="method.taken-up").last()
+        entry = AuditEntry.objects.filter(act="method.taken-up").last()
         self.assertEqual(entry.person, self.room.people["manager"])
         self.assertNotIn("Use version 2", self.page("manager"))
 

@@ -9,7 +9,8 @@ from pathlib import Path
 
 from django.test import TestCase
 
-from kessa.log.models import Result
+from kessa.results.models import Result
+from kessa.verdicts.services import standing_verdicts
 from kessa_core import VERSION
 from kessa_core.cli.__main__ import main
 from tests.builders.people import Room
@@ -110,17 +111,15 @@ class Log(TestCase):
                 self.assertEqual(
                     (told["result"]["low"], told["result"]["high"]), (current.low, current.high)
                 )
-                self.assertEqual(told["verdicts"][0]["interval"], current.sign)
+                self.assertEqual(told["verdicts"][0]["interval"], result.outcome_code)
 
     def test_evaluations_say_what_they_depended_on(self) -> None:
-        """Core version, method hash, every lot with its revision, limit edition."""
-        current = Result.objects.get(pk=self.within.pk).current
-        self.assertEqual(
-            (current.core_version, current.limit_edition, current.lots),
-            (
-                VERSION,
-                "2011",
-                [{"reagent": "silver nitrate", "number": "L-1", "revision": 1}],
-            ),
-        )
+        """Core version, method hash, every lot with its revision, the limit as it stood."""
+        result = Result.objects.get(pk=self.within.pk)
+        current = result.current
+        lots = [{"reagent": "silver nitrate", "number": "L-1", "revision": 1}]
+        self.assertEqual((current.core_version, current.lots), (VERSION, lots))
+        verdict = standing_verdicts(result)[0]
+        self.assertEqual((verdict.limit.edition, verdict.limit.data["max"]), ("2011", "120"))
+        self.assertEqual(verdict.in_force_at, result.sampled_at)
         self.assertEqual(current.method_hash, self.within.run.version.hash)

@@ -10,9 +10,9 @@ import uuid
 
 from django.test import Client, TestCase
 
-from kessa.accounts.members import invite
-from kessa.accounts.models import Membership
-from kessa.sync.capability import allow, revoke
+from kessa.people.device_tokens import allow, revoke
+from kessa.people.members import invite
+from kessa.platform.models import Membership
 from kessa.visits.services import begin
 from tests.builders.people import Room
 from tests.builders.runs import Taps

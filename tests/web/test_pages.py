@@ -4,7 +4,7 @@ import re
 
 from django.test import TestCase
 
-from kessa.accounts.models import Membership, Programme
+from kessa.platform.models import Membership, Programme
 from tests.builders.people import PASSWORD, Room
 
 
@@ -102,7 +102,7 @@ class FewerThan(int):
     __hash__ = int.__hash__
 
 
-class SignIn(TestCase):
+class DeviceSession(TestCase):
     def setUp(self) -> None:
         self.room = Room()
 

@@ -7,11 +7,12 @@ from django.test import Client, TestCase
 from django_otp.oath import totp
 from django_otp.plugins.otp_totp.models import TOTPDevice
 
-from kessa.accounts.members import Refusal, change_role, invitation_of, invite, join, withdraw
-from kessa.accounts.models import Invitation, Membership, Person, Programme, SignIn
-from kessa.accounts.passwords import make_code
-from kessa.records.models import Entry
-from kessa.waters.models import Point
+from kessa.people.members import change_role, invitation_of, invite, join, withdraw
+from kessa.people.models import DeviceSession, Invitation
+from kessa.people.passwords import make_code
+from kessa.places.models import Point
+from kessa.platform.errors import ActionNotAllowed
+from kessa.platform.models import AuditEntry, Membership, Person, Programme
 from tests.builders.people import PASSWORD, Room
 
 NEW = "slate-and-kettle-9"
@@ -38,7 +39,7 @@ class Joining(TestCase):
         self.assertRedirects(answer, self.room.url("today/"))
         membership = Membership.objects.get(person__username="wren")
         self.assertEqual((membership.role, membership.programme), ("monitor", self.room.programme))
-        self.assertEqual(SignIn.objects.filter(person=membership.person).count(), 1)
+        self.assertEqual(DeviceSession.objects.filter(person=membership.person).count(), 1)
 
     def test_with_an_account_one_has(self) -> None:
         """Signed in already: one button; then two programmes to choose from."""
@@ -57,7 +58,7 @@ class Joining(TestCase):
         code = self.code()
         invitation = invitation_of(code)
         join(invitation, Room("south-room").monitor)
-        with self.assertRaisesMessage(Refusal, "has been used"):
+        with self.assertRaisesMessage(ActionNotAllowed, "has been used"):
             join(invitation, Room("west-room").monitor)
         made, second = invite(self.room.programme, self.manager, "viewer")
         self.client.post(self.room.url(f"people/codes/{made.pk}/withdraw/"))
@@ -70,7 +71,7 @@ class Joining(TestCase):
         code = self.code()
         row = Invitation.objects.values().get()
         self.assertNotIn(code, str(row))
-        self.assertNotIn(code, str(list(Entry.objects.values())))
+        self.assertNotIn(code, str(list(AuditEntry.objects.values())))
 
     def test_wrong_fields_are_said_and_kept(self) -> None:
         """A taken name, a weak password: everything else stays typed."""
@@ -117,7 +118,7 @@ class Members(TestCase):
 
     def test_the_last_manager_stays(self) -> None:
         """Neither the role nor the membership can go; a second manager frees the first."""
-        with self.assertRaisesMessage(Refusal, "only manager"):
+        with self.assertRaisesMessage(ActionNotAllowed, "only manager"):
             change_role(self.of(self.manager), self.manager, "viewer")
         answer = self.post(self.manager, "withdraw")
         self.assertContains(answer, "only manager", status_code=422)
@@ -146,13 +147,13 @@ class Members(TestCase):
         self.assertContains(page, f"Former member {self.monitor.pk} tested")
         self.monitor.refresh_from_db()
         self.assertFalse(self.monitor.is_active or self.monitor.has_usable_password())
-        self.assertNotIn("Tam", str(list(Entry.objects.values())))
+        self.assertNotIn("Tam", str(list(AuditEntry.objects.values())))
 
     def test_a_manager_reaches_only_those_he_answers_for(self) -> None:
         """No password code and no pseudonym for a member of another programme."""
         south = Room("south-room")
         south.programme.memberships.create(person=self.monitor, role="viewer")
-        with self.assertRaisesMessage(Refusal, "do not manage"):
+        with self.assertRaisesMessage(ActionNotAllowed, "do not manage"):
             make_code(self.room.programme, self.manager, self.of(self.monitor))
         self.monitor.memberships.update(ended_at="2026-01-01T00:00Z")
         answer = self.post(self.monitor, "pseudonymise")
@@ -219,7 +220,7 @@ class SigningIn(TestCase):
         self.sign_in(client=tablet)
         self.sign_in()
         self.assertContains(self.client.get("/account/"), "Android, Chrome")
-        device = SignIn.objects.get(device="Android, Chrome")
+        device = DeviceSession.objects.get(device="Android, Chrome")
         self.client.post(f"/account/devices/{device.pk}/")
         self.assertEqual(tablet.get("/account/").status_code, 302)
         self.assertEqual(Session.objects.count(), 1)
@@ -284,13 +285,17 @@ class FirstUse(TestCase):
         self.assertContains(wrong, 'value="yard"', status_code=422)
         point["water_name"] = "The well"
         answer = self.client.post(f"/p/{slug}/points/new/", point, follow=True)
-        self.assertContains(answer, "Chloride, 15 mL")
+        menu = re.search(r'hx-get="([^"]+)"', answer.content.decode())[1]
+        for headers in ({}, {"HX-Request": "true"}):
+            tests = self.client.get(menu, headers=headers)
+            self.assertContains(tests, "Chloride, 15 mL")
+            self.assertEqual("<html" in tests.content.decode(), not headers)
         made = Point.objects.get()
         begun = self.client.post(
             f"/p/{slug}/points/{made.pk}/test/", {"method": "chloride-drops-15ml"}, follow=True
         )
         self.assertContains(begun, "Is it safe to sample?")
-        taken_up = Entry.objects.filter(act="method.taken-up")
+        taken_up = AuditEntry.objects.filter(act="method.taken-up")
         self.assertEqual(len({entry.data["name"] for entry in taken_up}), 2)
 
     def test_a_new_water_is_made_when_one_is_named(self) -> None:

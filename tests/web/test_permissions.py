@@ -4,9 +4,9 @@ is what happens."""
 from django.test import TestCase
 from django.urls import resolve, reverse
 
-from kessa.accounts.members import invite
-from kessa.accounts.models import Membership
-from kessa.permissions import every_pattern, undeclared
+from kessa.people.members import invite
+from kessa.platform.models import Membership
+from kessa.platform.permissions import every_pattern, undeclared
 from kessa.visits.models import Sample
 from kessa.visits.services import begin
 from tests.builders.people import Room
@@ -30,6 +30,7 @@ TABLE = {
     "change-run": ("bench/{run}/change/", "post", TESTERS),
     "end-run": ("bench/{run}/end/", "post", TESTERS),
     "hand-over-run": ("bench/{run}/hand-over/", "post", TESTERS),
+    "test-menu": ("points/{point}/tests/", "get", TESTERS),
     "begin-test": ("points/{point}/test/", "post", TESTERS),
     "safety": ("samples/{sample}/safety/", "get", TESTERS),
     "context": ("samples/{sample}/context/", "get", TESTERS),

@@ -3,12 +3,12 @@
 from django.test import TestCase
 from django.utils import timezone
 
-from kessa.accounts.models import Membership
-from kessa.log.correct import correct_reading
-from kessa.log.models import Result, Review
-from kessa.log.refusal import Refusal
-from kessa.log.review import answer, decide
-from kessa.sync.services import keep
+from kessa.flows.correcting import correct_reading
+from kessa.flows.receiving import keep
+from kessa.flows.reviewing import answer, decide
+from kessa.platform.errors import ActionNotAllowed
+from kessa.platform.models import Membership
+from kessa.results.models import Result, Review
 from tests.builders.people import Room
 from tests.builders.runs import Taps
 
@@ -38,17 +38,17 @@ class Deciding(TestCase):
         ):
             with self.subTest(decision=decision):
                 if reason:
-                    with self.assertRaisesMessage(Refusal, "Say why"):
+                    with self.assertRaisesMessage(ActionNotAllowed, "Say why"):
                         self.decide(decision)
                 self.decide(decision, reason)
                 self.assertEqual(self.standing(), standing)
 
     def test_the_analyst_answers_what_came_back(self) -> None:
         """Only the analyst, only with words; then it waits for the reviewer again."""
-        with self.assertRaisesMessage(Refusal, "does not wait"):
+        with self.assertRaisesMessage(ActionNotAllowed, "does not wait"):
             answer(self.result, self.monitor, "too early")
         self.decide("return", "which bottle?")
-        with self.assertRaisesMessage(Refusal, "from the person who tested"):
+        with self.assertRaisesMessage(ActionNotAllowed, "from the person who tested"):
             answer(self.result, self.reviewer, "the blue one")
         answer(self.result, self.monitor, "the blue one")
         self.assertEqual(self.standing(), ("provisional", "reviewer"))
@@ -56,10 +56,10 @@ class Deciding(TestCase):
     def test_nobody_accepts_the_own_result(self) -> None:
         """Not who tested, and not who corrected; rejecting one's own is free."""
         Membership.objects.filter(person=self.monitor).update(role="reviewer")
-        with self.assertRaisesMessage(Refusal, "yourself"):
+        with self.assertRaisesMessage(ActionNotAllowed, "yourself"):
             self.decide("accept", by=self.monitor)
         correct_reading(self.result, self.reviewer, "first-1", 8, "plain", "misread")
-        with self.assertRaisesMessage(Refusal, "yourself"):
+        with self.assertRaisesMessage(ActionNotAllowed, "yourself"):
             self.decide("accept")
         self.decide("accept", by=self.room.people["manager"])
         self.decide("reject", "spoiled", by=self.monitor)
@@ -69,13 +69,13 @@ class Deciding(TestCase):
         standing = Membership.objects.filter(programme=self.room.programme)
         standing.exclude(person=self.monitor).exclude(role="viewer").update(ended_at=timezone.now())
         standing.filter(person=self.monitor).update(role="manager")
-        with self.assertRaisesMessage(Refusal, "yourself"):
+        with self.assertRaisesMessage(ActionNotAllowed, "yourself"):
             self.decide("accept", by=self.monitor)
         self.room.programme.own_review = True
         self.room.programme.save()
         self.decide("accept", by=self.monitor)
         standing.filter(person=self.reviewer).update(ended_at=None)
-        with self.assertRaisesMessage(Refusal, "yourself"):
+        with self.assertRaisesMessage(ActionNotAllowed, "yourself"):
             self.decide("accept", by=self.monitor)
 
     def test_a_reviewed_result_that_changes_goes_back(self) -> None:
@@ -91,14 +91,14 @@ class Deciding(TestCase):
         undo = taps.act("note", text="x").act("undo", event=last).events[-1].as_json()
         keep(self.room.programme, self.monitor, [undo | {"lamport": 999}])
         self.assertEqual(self.standing(), ("awaiting", ""))
-        with self.assertRaisesMessage(Refusal, "awaiting reading"):
+        with self.assertRaisesMessage(ActionNotAllowed, "awaiting reading"):
             self.decide("accept", by=self.room.people["manager"])
 
     def test_a_decision_about_something_else_than_was_shown_is_refused(self) -> None:
         """The page's evaluation is no longer the current one."""
         shown = self.result.current_id
         correct_reading(self.result, self.monitor, "first-1", 8, "plain", "misread")
-        with self.assertRaisesMessage(Refusal, "has changed since"):
+        with self.assertRaisesMessage(ActionNotAllowed, "has changed since"):
             decide(self.result, self.reviewer, "accept", "", shown)
 
 

@@ -7,12 +7,12 @@ from unittest.mock import patch
 from django.test import Client, TestCase
 from django.utils import timezone
 
-from kessa.accounts.members import withdraw
-from kessa.accounts.models import Membership
-from kessa.bench.models import Event
-from kessa.log.models import Result
-from kessa.sync.capability import allow, revoke
-from kessa.sync.models import Capability
+from kessa.people.device_tokens import allow, revoke
+from kessa.people.members import withdraw
+from kessa.people.models import DeviceToken
+from kessa.platform.models import Membership
+from kessa.results.models import Result
+from kessa.runs.models import Event
 from tests.builders.people import Room
 from tests.builders.runs import Taps, small
 
@@ -83,7 +83,7 @@ class Capabilities(Sending):
         manager = self.room.people["manager"]
         old = self.token()
         tokens = {"replaced": old, "revoked": self.token()}
-        revoke(Capability.objects.standing().get(), self.room.monitor)
+        revoke(DeviceToken.objects.standing().get(), self.room.monitor)
         tokens["unknown"] = "x" * 43
         tokens["run out"], made = allow(self.visit, self.room.monitor, "device-2", "tablet")
         made.expires_at = timezone.now() - timedelta(seconds=1)
@@ -109,7 +109,7 @@ class Capabilities(Sending):
 
     def test_only_its_hash_is_kept(self) -> None:
         """The token stands nowhere in the database."""
-        self.assertNotIn(self.token(), str(list(Capability.objects.values())))
+        self.assertNotIn(self.token(), str(list(DeviceToken.objects.values())))
 
     def test_the_sign_in_needs_its_csrf_token(self) -> None:
         """The other endpoint takes nothing from a page of somebody else's."""
@@ -139,7 +139,7 @@ class Limits(Sending):
 
     def test_too_often(self) -> None:
         """429 with the wait; another person of the programme is not held up."""
-        with patch("kessa.sync.views.MOST_A_MINUTE", 3):
+        with patch("kessa.pages.sending.views.MOST_A_MINUTE", 3):
             statuses = [self.send([]).status_code for _ in range(4)]
             self.client.force_login(self.room.people["reviewer"])
             statuses.append(self.send([]).status_code)

@@ -6,10 +6,11 @@ from datetime import timedelta
 
 from django.test import TestCase
 
+from kessa.flows.receiving import keep
 from kessa.library.models import Lot
-from kessa.log.concerns import concerns
-from kessa.log.models import Result
-from kessa.sync.services import keep
+from kessa.pages.log.review_warnings import review_warnings
+from kessa.results.models import Result
+from kessa.verdicts.services import attach_verdicts
 from kessa_core.methods import shipped
 from tests.builders.people import Room
 from tests.builders.runs import START, Taps
@@ -85,9 +86,10 @@ class Stages(TestCase):
     def test_a_sample_that_stood_too_long_is_said(self) -> None:
         """Against what the method asks, not against a day."""
         result = self.send(self.play("chlorine-photometer").read("0.34").on_to(1).read("0.62"))[0]
+        attach_verdicts([result])
         result.sampled_at = START - timedelta(hours=5)
         within = shipped("chlorine-photometer").sample.start_words
         self.assertIn(f"Read 5 h after sampling; the method begins within {within}.",
-                      concerns(result, ()))  # fmt: skip
+                      review_warnings(result, ()))  # fmt: skip
         result.sampled_at = START
-        self.assertFalse(any("after sampling" in said for said in concerns(result, ())))
+        self.assertFalse(any("after sampling" in said for said in review_warnings(result, ())))

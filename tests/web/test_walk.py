@@ -5,7 +5,7 @@ from datetime import timedelta
 from django.test import TestCase
 from django.utils import timezone
 
-from kessa.bench.models import Run
+from kessa.runs.models import Run
 from kessa.visits.models import Sample
 from tests.builders.people import Room
 

@@ -1,7 +1,26 @@
-"""The room of methods in use and lots."""
+"""Methods in use, and lots."""
 
 from django.apps import AppConfig
+
+from kessa.platform.registry import registry
+
+SENTENCES = {
+    "method.taken-up": "took up a method document",
+    "method.chosen": "chose how a method is done here",
+    "lot.noted": "noted a lot",
+}
+"""How the audit says what was done here."""
 
 
 class LibraryConfig(AppConfig):
     name = "kessa.library"
+
+    def ready(self) -> None:
+        """Tell the platform what the audit seals here and how its entries read."""
+        from kessa.library import health, models
+
+        registry.seal(models.MethodVersion)
+        registry.exempt_from_seals("a setting, sealed by its revisions", models.Lot)
+        registry.exempt_from_seals("a projection of runs", models.MethodUse)
+        registry.describe(SENTENCES)
+        registry.check_health(health.methods)

@@ -5,8 +5,11 @@ from functools import cached_property, lru_cache
 
 from django.db import models
 
-from kessa.accounts.models import Programme
 from kessa.library.queries import LotQuery, MethodVersionQuery
+from kessa.platform import clock
+from kessa.platform.models import Programme
+from kessa.platform.scoping import ProgrammeQuerySet
+from kessa.platform.tenancy import insert_only, programme_constraints
 from kessa_core.methods import Method, load
 from kessa_core.readings.lots import Lot as CoreLot
 from kessa_core.readings.lots import Lots as CoreLots
@@ -25,16 +28,18 @@ class MethodVersion(models.Model):
     hash = models.CharField(max_length=64)
     title = models.CharField(max_length=80)
     document = models.TextField()
-    taken_up_at = models.DateTimeField(auto_now_add=True)
+    taken_up_at = models.DateTimeField(default=clock.now)
 
     objects = MethodVersionQuery.as_manager()
 
     class Meta:
         constraints = [
+            *programme_constraints(),
             models.UniqueConstraint(
                 fields=["programme", "method_id", "version", "own"], name="one_document_a_number"
-            )
+            ),
         ]
+        triggers = [insert_only()]
 
     def __str__(self) -> str:
         return f"{self.title}, version {self.number}"
@@ -70,6 +75,10 @@ class Lot(models.Model):
 
     objects = LotQuery.as_manager()
 
+    class Meta:
+        constraints = programme_constraints()
+        indexes = [models.Index(fields=["programme", "reagent", "-id"])]
+
     def __str__(self) -> str:
         return f"{self.reagent}, lot {self.number}"
 
@@ -86,6 +95,24 @@ class Lot(models.Model):
     def all_as_core(lots: "Iterable[Lot]") -> CoreLots:
         """These lots as readings know them."""
         return CoreLots(tuple(lot.as_core() for lot in lots))
+
+
+class MethodUse(models.Model):
+    """How often a programme has used a method. A projection of its runs."""
+
+    programme = models.ForeignKey(Programme, models.PROTECT)
+    method_id = models.SlugField(max_length=60)
+    count = models.PositiveIntegerField(default=0)
+
+    objects = ProgrammeQuerySet.as_manager()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["programme", "method_id"], name="one_use_a_method")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.method_id}: {self.count}"
 
 
 @lru_cache(maxsize=256)

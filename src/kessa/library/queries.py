@@ -1,32 +1,26 @@
 """Methods and lots in the domain's words."""
 
 from collections.abc import Iterable
-from typing import Any
+from typing import Any, Self
 
-from django.db import models
+from kessa.platform.scoping import ProgrammeQuerySet
 
 
-class MethodVersionQuery(models.QuerySet[Any]):
+class MethodVersionQuery(ProgrammeQuerySet):
     """of(programme).newest()"""
 
-    def of(self, programme: Any) -> "MethodVersionQuery":
-        return self.filter(programme=programme)
-
-    def newest(self) -> "MethodVersionQuery":
+    def newest(self) -> Self:
         """The newest version of each method."""
         return self.order_by("method_id", "-version", "-own").distinct("method_id")
 
-    def numbered(self, number: str) -> "MethodVersionQuery":
+    def numbered(self, number: str) -> Self:
         """The one with this number: 1, or 1.2 for the second set of own choices."""
         version, _, own = number.partition(".")
         return self.filter(version=int(version), own=int(own or 0))
 
 
-class LotQuery(models.QuerySet[Any]):
+class LotQuery(ProgrammeQuerySet):
     """of(programme).newest_of(reagents)"""
-
-    def of(self, programme: Any) -> "LotQuery":
-        return self.filter(programme=programme)
 
     def newest_of(self, names: Iterable[str]) -> dict[str, Any]:
         """The lot noted last of each of these reagents, in one query; none without a name."""

@@ -5,14 +5,32 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
+from django.db.models import F
 from django.utils import timezone
 
-from kessa.accounts.models import Person, Programme
-from kessa.library.models import Lot, MethodVersion
-from kessa.records.services import record
+from kessa.library.models import Lot, MethodUse, MethodVersion
+from kessa.platform import clock
+from kessa.platform.audit import record
+from kessa.platform.hashes import seal_of
+from kessa.platform.models import Person, Programme
+from kessa.platform.revisions import revise
 from kessa_core.methods import Method, load, shipped, shipped_ids
 from kessa_core.methods.schools import chosen, questions
 from kessa_core.methods.shelf import shipped_text
+
+
+def methods_at_hand(programme: Programme) -> list[MethodVersion]:
+    """The newest version of every method in use, the most used here first."""
+    used = dict(MethodUse.objects.of(programme).values_list("method_id", "count"))
+    versions = MethodVersion.objects.of(programme).newest()
+    return sorted(versions, key=lambda one: (-used.get(one.method_id, 0), one.title))
+
+
+def count_use(version: MethodVersion) -> None:
+    """A run of this method was opened."""
+    uses = MethodUse.objects.of(version.programme_id)
+    use, _ = uses.get_or_create(programme_id=version.programme_id, method_id=version.method_id)
+    uses.filter(pk=use.pk).update(count=F("count") + 1)
 
 
 @transaction.atomic
@@ -71,11 +89,17 @@ def update(version: MethodVersion, by: Person) -> MethodVersion:
     return follow(taken, by, wanted, chosen_before.why) if wanted else taken
 
 
+LOT = ("reagent", "number", "expires", "opened", "table", "drop_ml", "drop_sd", "in_use")
+
+
 @transaction.atomic
-def note_lot(programme: Programme, by: Person, **described: Any) -> Lot:
+def note_lot(programme: Programme, by: Person | None, **described: Any) -> Lot:
     """A lot that is in use from now on."""
     lot = Lot.objects.create(programme=programme, **described)
-    record(programme, by, "lot.noted", lot, name=str(lot))
+    said = {name: getattr(lot, name) for name in LOT}
+    said |= {name: str(said[name] or "") for name in ("expires", "opened")}
+    seals = [revise(lot, by, said, None)]
+    record(programme, by, "lot.noted", lot, name=str(lot), seals=seals)
     return lot
 
 
@@ -96,7 +120,8 @@ def take_up(programme: Programme, document: str, by: Person | None = None) -> Me
     if fresh:
         act = "method.chosen" if method.chosen else "method.taken-up"
         name = f"{method.id}, version {method.number}"
-        record(programme, by, act, version, name=name, hash=method.hash)
+        seals = [seal_of([version])]
+        record(programme, by, act, version, name=name, hash=method.hash, seals=seals)
     return version
 
 
@@ -116,7 +141,7 @@ def follow(
     )
     kit = same.select_for_update().get(own=0)
     number = same.order_by("-own").values_list("own", flat=True)[0] + 1
-    today = timezone.localdate().isoformat()
+    today = timezone.localdate(clock.now()).isoformat()
     document = chosen(kit.method, wanted, programme.name, number, today, why)
     if load(document).stages == version.method.stages:
         return version

@@ -4,12 +4,12 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
-from kessa.bench.instruments import instruments_of
 from kessa.library.choices import ChoicesForm
 from kessa.library.forms import LotForm
 from kessa.library.models import Lot, MethodVersion
 from kessa.library.services import follow, note_lot, on_the_shelf, update, updates
-from kessa.permissions import Permission, needs
+from kessa.platform.permissions import Permission, needs
+from kessa.ui.instruments import instruments_of
 from kessa.ui.posted import posted
 from kessa_core.methods.schools import BadChoice
 

@@ -4,7 +4,7 @@ from typing import Any
 
 from django.http import HttpRequest
 
-from kessa.permissions import Permission, may
+from kessa.platform.permissions import Permission, may
 
 PLACES = (
     ("today", "Today"),

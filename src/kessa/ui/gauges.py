@@ -4,9 +4,9 @@ from dataclasses import dataclass
 from typing import Any
 
 from kessa_core.judging import Gauge, Limit, gauge
+from kessa_core.judging.context import PointContext
 from kessa_core.judging.verdict import Sign
 from kessa_core.quantities import Interval, Value
-from kessa_core.sheets import Setting
 
 WIDTH = 1000
 
@@ -67,7 +67,7 @@ def draw(
     return Drawn(made, f"{said}; {words}{'; limits ' + ticks if ticks else ''}", value)
 
 
-def bare_gauges(setting: Setting, tops: list[float]) -> list[Drawn]:
+def bare_gauges(setting: PointContext, tops: list[float]) -> list[Drawn]:
     """One gauge without a value for each scale; the bench puts the mark on it."""
     band: Any = setting.usual_band
     return [

@@ -2,13 +2,10 @@
 
 from pathlib import Path
 
-from django.db import DatabaseError, connection
-from django.db.migrations.executor import MigrationExecutor
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
-from kessa.permissions import public
-from kessa.ui.release import release
+from kessa.platform.permissions import public
 from kessa.ui.samples import samples
 
 WORKER = Path(__file__).parent / "static" / "ui" / "sw.js"
@@ -20,19 +17,6 @@ def service_worker(_request: HttpRequest) -> HttpResponse:
     return HttpResponse(
         WORKER.read_bytes(), content_type="text/javascript", headers={"Cache-Control": "no-cache"}
     )
-
-
-@public
-def health(_request: HttpRequest) -> JsonResponse:
-    """Whether the database answers and fits this release: 200, or 503 and what is wrong."""
-    try:
-        executor = MigrationExecutor(connection)
-        pending = executor.migration_plan(executor.loader.graph.leaf_nodes())
-    except DatabaseError:
-        return JsonResponse({"ok": False, "wrong": "the database does not answer"}, status=503)
-    if pending:
-        return JsonResponse({"ok": False, "wrong": "migrations are pending"}, status=503)
-    return JsonResponse({"ok": True, "release": release()})
 
 
 @public

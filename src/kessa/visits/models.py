@@ -1,10 +1,14 @@
-"""A visit, and what came of each point it went to."""
+"""Visits: what happened, as events; samples and tests asked for, as projections of them."""
 
 from django.db import models
+from django.db.models import Q
 
-from kessa.accounts.models import Person, Programme
-from kessa.visits.queries import SampleQuery
-from kessa.waters.models import Point
+from kessa.places.models import Point
+from kessa.platform import clock
+from kessa.platform.models import Person, Programme
+from kessa.platform.scoping import ProgrammeQuerySet
+from kessa.platform.tenancy import insert_only, programme_constraints
+from kessa.visits.queries import SampleQuery, TestAskedQuery
 
 
 class Visit(models.Model):
@@ -14,15 +18,24 @@ class Visit(models.Model):
     made_by = models.ForeignKey(Person, models.PROTECT, related_name="+")
     begun_at = models.DateTimeField()
 
+    objects = ProgrammeQuerySet.as_manager()
+
+    class Meta:
+        constraints = programme_constraints()
+        triggers = [insert_only()]
+
     def __str__(self) -> str:
         return f"Visit of {self.begun_at:%d %B %Y}"
 
 
 class Sample(models.Model):
-    """What was taken at a point at a time, with its context; or that nothing was, and why."""
+    """What was taken at a point at a time, with its field conditions; or that nothing was, and why.
+
+    A projection of its visit's events (kessa.visits.projection).
+    """
 
     class Outcome(models.TextChoices):
-        OPEN = "open", "on the way"
+        OPEN = "open", "not sampled yet"
         TAKEN = "taken", "sampled"
         NOT_TAKEN = "not-taken", "not sampled"
         CANCELLED = "cancelled", "cancelled"
@@ -30,7 +43,6 @@ class Sample(models.Model):
     programme = models.ForeignKey(Programme, models.PROTECT)
     visit = models.ForeignKey(Visit, models.PROTECT, related_name="samples")
     point = models.ForeignKey(Point, models.PROTECT, related_name="samples")
-    method_id = models.SlugField(max_length=60, help_text="The test that was asked for.")
     outcome = models.CharField(max_length=10, choices=Outcome.choices, default=Outcome.OPEN)
     reason = models.CharField(max_length=240, blank=True)
     safe = models.BooleanField(default=False)
@@ -50,14 +62,31 @@ class Sample(models.Model):
     objects = SampleQuery.as_manager()
 
     class Meta:
-        indexes = [models.Index(fields=["programme", "point", "-taken_at"])]
+        constraints = programme_constraints("visit", "point")
+        indexes = [
+            models.Index(fields=["point", "-taken_at"]),
+            models.Index(fields=["programme", "-taken_at"], name="visits_sample_taken"),
+            models.Index(
+                fields=["programme"], name="visits_sample_open", condition=Q(outcome="open")
+            ),
+            models.Index(
+                fields=["programme", "-taken_at"],
+                name="visits_sample_not_taken",
+                condition=Q(outcome="not-taken"),
+            ),
+        ]
 
     def __str__(self) -> str:
         return f"Sample at {self.point_id}"
 
     @property
+    def method_id(self) -> str:
+        """The method of the first test that is asked of it."""
+        return next((test.method_id for test in self.tests.all() if test.state != "cancelled"), "")
+
+    @property
     def next_step(self) -> str:
-        """The name of the page where this sample goes on."""
+        """The name of the page where this sample continues."""
         if not self.safe:
             return "safety"
         return "take-sample" if self.context_at else "context"
@@ -75,19 +104,68 @@ class Sample(models.Model):
         return ", ".join(parts)
 
 
-class SampleCorrection(models.Model):
-    """A sample or its context put right: what stood before, what stands now, who, when, why."""
+class TestAsked(models.Model):
+    """One test that is asked of a sample, by its method, and how far it is. A projection."""
+
+    class State(models.TextChoices):
+        ASKED = "asked", "asked for"
+        RUNNING = "running", "under way"
+        DONE = "done", "done"
+        CANCELLED = "cancelled", "cancelled"
 
     programme = models.ForeignKey(Programme, models.PROTECT)
-    sample = models.ForeignKey(Sample, models.PROTECT, related_name="corrections")
-    by = models.ForeignKey(Person, models.PROTECT, related_name="+")
-    at = models.DateTimeField()
-    why = models.CharField(max_length=240)
-    before = models.JSONField(default=dict)
-    after = models.JSONField(default=dict)
+    sample = models.ForeignKey(Sample, models.PROTECT, related_name="tests")
+    method_id = models.SlugField(max_length=60)
+    state = models.CharField(max_length=10, choices=State.choices, default=State.ASKED)
+
+    objects = TestAskedQuery.as_manager()
 
     class Meta:
-        ordering = ["-at", "-id"]
+        ordering = ["pk"]
+        constraints = programme_constraints("sample")
 
     def __str__(self) -> str:
-        return f"Correction of sample {self.sample_id}"
+        return f"{self.method_id}, {self.state}"
+
+
+class VisitEvent(models.Model):
+    """What somebody decided, noted or corrected on a visit. Inserted, never changed."""
+
+    class Kind(models.TextChoices):
+        BEGUN = "begun", "begun"
+        SAFE = "safe", "looked at, and safe"
+        NOT_TAKEN = "not-taken", "not sampled"
+        CONDITIONS = "conditions", "field conditions noted"
+        TEST_CHANGED = "test-changed", "another test asked for"
+        CANCELLED = "cancelled", "cancelled"
+        TAKEN = "taken", "sampled"
+        CORRECTED = "corrected", "corrected"
+        TEST_STATE = "test-state", "test begun, done or cancelled"
+
+    programme = models.ForeignKey(Programme, models.PROTECT)
+    visit = models.ForeignKey(Visit, models.PROTECT, related_name="events")
+    sample = models.ForeignKey(Sample, models.PROTECT, related_name="events")
+    kind = models.CharField(max_length=14, choices=Kind.choices)
+    by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")
+    at = models.DateTimeField(default=clock.now)
+    data = models.JSONField(default=dict)
+
+    objects = ProgrammeQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = programme_constraints("visit", "sample")
+        triggers = [insert_only()]
+
+    def __str__(self) -> str:
+        return f"{self.kind}, {self.at:%Y-%m-%d %H:%M}"
+
+    @property
+    def why(self) -> str:
+        """The reason of a correction."""
+        return str(self.data.get("why", ""))
+
+    @property
+    def before(self) -> dict[str, object]:
+        """What a correction replaced."""
+        return dict(self.data.get("before", {}))

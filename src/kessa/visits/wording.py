@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from kessa.waters.models import Water
+from kessa.places.models import Water
 
 Kind = Water.Kind
 

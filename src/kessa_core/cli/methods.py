@@ -7,11 +7,12 @@ from typing import NoReturn
 
 from kessa_core.cli.documents import find_method
 from kessa_core.errors import CoreError, NotANumber, UnknownName
+from kessa_core.judging.context import PointContext
 from kessa_core.methods import Method, shipped, shipped_ids
 from kessa_core.methods.schema import text as schema_text
 from kessa_core.methods.shelf import shipped_text
 from kessa_core.runs.export import write
-from kessa_core.sheets import Setting, compile_sheet
+from kessa_core.sheets import compile_sheet
 from kessa_core.sheets.tables import kinds
 
 
@@ -54,7 +55,7 @@ def main(arguments: list[str]) -> int:
 def _check(name: str) -> None:
     """Says that the document is in order, and the kind of every outcome of its sheet."""
     method = find_method(name)
-    sheet = compile_sheet(method, Setting())
+    sheet = compile_sheet(method, PointContext())
     size = len(json.dumps(sheet))
     print(f"{method.id} version {method.version}: in order. hash {method.hash}")
     for stage, made in zip(method.stages, sheet["stages"], strict=True):

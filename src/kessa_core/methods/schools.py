@@ -213,8 +213,8 @@ def _write(data: dict[str, Any], stage: Stage, question: Question, school: str) 
             repeats["least"] = int(school)
         case "agreement":
             kind, _, size = school.partition(" ")
-            steps = kind == "steps"
-            repeats["agree"] = {"steps": int(size)} if steps else {"relative_percent": float(size)}
+            agree: dict[str, float] = {"relative_percent": float(size)}
+            repeats["agree"] = {"steps": int(size)} if kind == "steps" else agree
         case "report":
             repeats["report"] = school
         case "bases":

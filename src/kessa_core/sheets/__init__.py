@@ -3,13 +3,12 @@
     compile    method, limits and usual -> sheet
     tables     a stage's rows, bands and what is later
     rows       one table row: figure, range, verdict, gauge
-    outcomes   the sentences of an outcome
     words      every sentence the player shows
 
 The player counts, compares, indexes, adds and subtracts whole numbers; it holds no formula, no
 limit and no text. Readings are whole numbers in half drops.
 """
 
-from kessa_core.sheets.compile import Setting, compile_sheet
+from kessa_core.sheets.compile import compile_sheet
 
-__all__ = ["Setting", "compile_sheet"]
+__all__ = ["compile_sheet"]

@@ -10,6 +10,7 @@ from typing import Any
 import numpy as np
 
 from kessa_core import VERSION
+from kessa_core.judging.context import PointContext
 from kessa_core.methods import Method
 from kessa_core.methods.fitness import NOTHING_KNOWN, concerns
 from kessa_core.methods.parts import AIDS, LEAVES, Step, Wait
@@ -20,14 +21,11 @@ from kessa_core.readings.reader import Reader
 from kessa_core.readings.scale import Scale
 from kessa_core.runs.clocks import LATE_S
 from kessa_core.runs.conclude import prediluted
-from kessa_core.sheets.rows import Setting
 from kessa_core.sheets.tables import tables
 from kessa_core.sheets.words import common_words, stage_words
 
-__all__ = ["Setting", "compile_sheet"]
 
-
-def compile_sheet(method: Method, setting: Setting) -> dict[str, Any]:
+def compile_sheet(method: Method, setting: PointContext) -> dict[str, Any]:
     """The sheet of one method at one place.
 
     Keys: `steps` and each stage's `order` (the machine), `rules` (whole numbers), `slots` (the
@@ -62,13 +60,13 @@ def compile_sheet(method: Method, setting: Setting) -> dict[str, Any]:
 
 
 @lru_cache(maxsize=32)
-def _stages(method: Method, setting: Setting) -> list[dict[str, Any]]:
+def _stages(method: Method, setting: PointContext) -> list[dict[str, Any]]:
     """The stages with their tables: most of the work, and the same until a limit, a lot or what is
     usual changes. Kept, so not to be altered by whoever gets it."""
     return [_stage(stage, setting) for stage in method.stages]
 
 
-def _stage(stage: Stage, everywhere: Setting) -> dict[str, Any]:
+def _stage(stage: Stage, everywhere: PointContext) -> dict[str, Any]:
     setting = everywhere.of(stage.measures.quantity)
     reader = stage.reader(setting.lots)
     return {
@@ -259,7 +257,7 @@ FAR = 8.0
 """Times more or less than usual at which a reading is asked about before it is taken."""
 
 
-def _far(stage: Stage, reader: Reader, setting: Setting) -> list[Any] | None:
+def _far(stage: Stage, reader: Reader, setting: PointContext) -> list[Any] | None:
     """Half steps at and beyond which a reading is far from what is usual here, and the question."""
     normal = setting.usual
     if not normal or normal.median <= 0 or not reader.weights():
@@ -298,7 +296,7 @@ def _unlikely(stage: Stage, reader: Reader) -> list[list[int]]:
     return rows
 
 
-def _usual(stage: Stage, setting: Setting) -> str:
+def _usual(stage: Stage, setting: PointContext) -> str:
     if not setting.usual:
         return ""
     measures = stage.measures

@@ -9,6 +9,8 @@ later  kept, the value follows when sent
 from itertools import pairwise
 from typing import Any
 
+from kessa_core.judging.context import PointContext
+from kessa_core.judging.sentences import verdict_of
 from kessa_core.methods.stage import Stage
 from kessa_core.quality.agreement import recovery
 from kessa_core.quantities.rounding import figure
@@ -18,7 +20,6 @@ from kessa_core.readings.scale import Scale
 from kessa_core.readings.seen import Count, Kind, Seen
 from kessa_core.runs.conclude import recovered
 from kessa_core.sheets import rows
-from kessa_core.sheets.rows import Setting
 
 ENUMERATED = 40
 """Up to so many places on a scale every single one has a row, and so have the pairs."""
@@ -28,7 +29,7 @@ PROBES = 17
 """Places at which a band's verdict is first looked at; thresholds are then found between them."""
 
 
-def tables(stage: Stage, reader: Reader, setting: Setting) -> dict[str, Any]:
+def tables(stage: Stage, reader: Reader, setting: PointContext) -> dict[str, Any]:
     """running, single, pair, beyond, below, absent; or shown, list and bands; and standard."""
     if stage.reference:
         return {"running": _running(reader) if reader.counts else []} | _standard(stage, reader)
@@ -78,7 +79,7 @@ def _running(reader: Reader, base: int = 1) -> list[str]:
     return [f"{figure(number, measures.decimals)} {measures.unit}" for number in figures]
 
 
-def _counted(stage: Stage, reader: Reader, setting: Setting) -> dict[str, Any]:
+def _counted(stage: Stage, reader: Reader, setting: PointContext) -> dict[str, Any]:
     """Rows by blank, kind and count."""
     single: dict[str, Any] = {}
     pair: dict[str, Any] = {}
@@ -110,14 +111,14 @@ def _counted(stage: Stage, reader: Reader, setting: Setting) -> dict[str, Any]:
 
 
 def _row(
-    stage: Stage, reader: Reader, seen: Seen, blanks: list[Count], setting: Setting
+    stage: Stage, reader: Reader, seen: Seen, blanks: list[Count], setting: PointContext
 ) -> dict[str, Any]:
     """Where one determination is enough its row is the result's, with all its sentences."""
     whole = stage.repeats.least == 1
     return (rows.full if whole else rows.short)(reader, [seen], blanks, setting, stage.base)
 
 
-def _enumerated(stage: Stage, reader: Reader, setting: Setting) -> dict[str, Any]:
+def _enumerated(stage: Stage, reader: Reader, setting: PointContext) -> dict[str, Any]:
     """Rows by half steps."""
     scale = reader.scale(reader.slots_here[-1])
     single: dict[str, Any] = {}
@@ -136,7 +137,7 @@ def _enumerated(stage: Stage, reader: Reader, setting: Setting) -> dict[str, Any
     return made | _outside(stage, reader, setting, scale)
 
 
-def _outside(stage: Stage, reader: Reader, setting: Setting, scale: Scale) -> dict[str, Any]:
+def _outside(stage: Stage, reader: Reader, setting: PointContext, scale: Scale) -> dict[str, Any]:
     """The rows above the top and below the foot, where the scale has them."""
     ends: dict[Kind, tuple[bool, int]] = {
         "beyond": (scale.over, scale.high if scale.over_at is None else scale.over_at),
@@ -153,7 +154,7 @@ def _example(reader: Reader, n: int) -> Seen:
     return reader.example(n) if isinstance(reader, Display) else Seen(n)
 
 
-def _banded(stage: Stage, reader: Display, setting: Setting) -> dict[str, Any]:
+def _banded(stage: Stage, reader: Display, setting: PointContext) -> dict[str, Any]:
     """The figure as shown or listed; the verdict by thresholds in half steps."""
     scale, measures = reader.main, reader.measures
     first, last = reader.reach
@@ -175,13 +176,15 @@ def _banded(stage: Stage, reader: Display, setting: Setting) -> dict[str, Any]:
     return made | _outside(stage, reader, setting, scale)
 
 
-def _bands(reader: Display, setting: Setting, first: int, last: int, base: int) -> list[list[Any]]:
+def _bands(
+    reader: Display, setting: PointContext, first: int, last: int, base: int
+) -> list[list[Any]]:
     """Rows [half steps, sign, words, against]: from here on this verdict."""
 
     def at(position: int) -> tuple[str, str, str]:
         seen = reader.example(position)
         value = reader.value([seen], [seen]).scaled(float(base), base)
-        verdict = rows.verdict_of(value, setting)
+        verdict = verdict_of(value, setting)
         return verdict.sign, verdict.words, verdict.against
 
     if not setting.limits:

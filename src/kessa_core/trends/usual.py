@@ -20,6 +20,10 @@ class Usual:
     median: float
     band: Interval
 
+    def holds(self, number: float) -> bool:
+        """Whether *number* lies in the band, ends included."""
+        return (self.band.low or 0.0) <= number <= (self.band.high or 0.0)
+
     def text(self, decimals: int) -> str:
         return f"{figure(self.band.low or 0, decimals)}–{figure(self.band.high or 0, decimals)}"
 
@@ -37,10 +41,9 @@ def usual(numbers: Sequence[float]) -> Usual | None:
 
 def against(number: float, normal: Usual) -> str:
     """How *number* stands to the place's normal, in words: "1.5× the usual"."""
-    low, high = normal.band.low or 0.0, normal.band.high or 0.0
-    if low <= number <= high:
+    if normal.holds(number):
         return "as usual here"
-    if number > high:
+    if number > (normal.band.high or 0.0):
         ratio = number / normal.median if normal.median > 0 else 0
         return f"{ratio:.1f}× the usual" if ratio >= 1.15 else "a little above the usual"
     return "below the usual"

@@ -33,8 +33,8 @@ def _nobody_serves(where: Places) -> None:
 
 
 def _change_over(database: Database, backup: archive.Backup, *, replace: bool) -> None:
-    there = database.sql("SELECT to_regclass('accounts_programme')", database.name)
-    any_row = "SELECT 1 FROM accounts_programme LIMIT 1"
+    there = database.sql("SELECT to_regclass('platform_programme')", database.name)
+    any_row = "SELECT 1 FROM platform_programme LIMIT 1"
     if there and not replace and database.sql(any_row, database.name):
         raise Trouble("There are records here. With --replace they are kept aside, not deleted.")
     stamp = int(time.time())

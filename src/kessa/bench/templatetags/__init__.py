@@ -1,1 +1,0 @@
-"""What the drawn instruments compute their places with."""

@@ -1,0 +1,176 @@
+"""What follows from a run's events: evaluations, verdicts, and what pages read of them."""
+
+from typing import Any
+
+from django.db import transaction
+
+from kessa.platform.audit import record
+from kessa.platform.hashes import seal_of
+from kessa.platform.models import Person
+from kessa.results.evaluations import evaluation_fields, is_same, keep_evaluation
+from kessa.results.models import Evaluation, Result
+from kessa.results.projections import Series, project, refresh_latest, series_of
+from kessa.results.services import reopen
+from kessa.runs.models import Run
+from kessa.runs.services import set_finish, state_of
+from kessa.verdicts.point_context import context_of, limits_at
+from kessa.verdicts.services import Judgement, judge_value, keep_verdicts, note_outcome
+from kessa_core import VERSION
+from kessa_core.judging.context import PointContext
+from kessa_core.judging.outcomes import sentences
+from kessa_core.runs import UNTESTED, Outcome, RunState, conclude
+
+Shown = dict[str, dict[str, Any]]
+"""What the bench page showed, by stage."""
+
+
+@transaction.atomic
+def evaluate(
+    run: Run,
+    state: RunState | None = None,
+    by: Person | None = None,
+    why: str = "",
+    shown: Shown | None = None,
+) -> list[Evaluation]:
+    """Insert an evaluation for every outcome that is new or has changed, judge it, and bring the
+    projections up to date; none while the run is unfinished.
+
+    A run that was finished and is taken up again keeps its last evaluations, which await their
+    reading until it finishes anew. A result that was decided and changes goes back to review.
+    *by* and *why*: who corrected what led here. *shown*: what the bench page showed.
+    """
+    state = state or state_of(run)
+    if seals := set_finish(run, state.finish, by):
+        act = "run.ended" if state.finish else "run.resumed"
+        record(run.programme, by, act, run, finish=state.finish, seals=seals)
+    kept = Result.objects.of(run.programme_id).select_related("current").filter(run=run)
+    results = {result.stage: result for result in kept}
+    touched = {series_of(result) for result in results.values()}
+    made = []
+    if state.finish:
+        made = _evaluate_all(_Work(run, state, by, why, shown or {}), results, touched)
+    else:
+        for result in results.values():
+            _await_reading(result, by, why or "taken up again at the bench")
+    refresh_latest(touched | {series_of(result) for result in results.values()})
+    return made
+
+
+class _Work:
+    """One evaluation of a run: what is the same for each of its outcomes."""
+
+    def __init__(
+        self, run: Run, state: RunState, by: Person | None, why: str, shown: Shown
+    ) -> None:
+        self.run, self.state, self.by, self.why, self.shown = run, state, by, why, shown
+        method, sample = run.version.method, run.sample
+        self.limits = limits_at(sample.point, sample.taken_at)
+        self.context = context_of(sample, method.quantities, run.pk, run.core_lots)
+
+    def judged(self, outcome: Outcome) -> Judgement | None:
+        """The outcome's value against the limits in force, with what is said of it."""
+        if outcome.value is None:
+            return None
+        context: PointContext = self.context.of(outcome.quantity)
+        found = judge_value(outcome.value, context)
+        method = self.run.version.method
+        said = sentences(method, self.state, outcome, found.leads, context)
+        return Judgement(found.verdicts, found.leads, found.usual, tuple(said))
+
+
+def _evaluate_all(
+    work: _Work, results: dict[str, Result], touched: set[Series | None]
+) -> list[Evaluation]:
+    run, state = work.run, work.state
+    outcomes = conclude(run.version.method, state, run.core_lots)
+    several = len(outcomes) > 1
+    made = []
+    for outcome in outcomes:
+        stage = outcome.stage if several else ""
+        if stage not in results and several and not _reports(outcome, state):
+            continue
+        own = work.shown.get("") if not several else None
+        seen = work.shown.get(outcome.stage) or own
+        result = results.setdefault(stage, _new_result(run, stage, outcome))
+        made.append(_evaluate_one(work, result, outcome, seen))
+    return made
+
+
+def _new_result(run: Run, stage: str, outcome: Outcome) -> Result:
+    return Result(
+        programme_id=run.programme_id,
+        run=run,
+        stage=stage,
+        parameter=outcome.quantity.parameter,
+        point_id=run.sample.point_id,
+        sampled_at=run.sample.taken_at,
+    )
+
+
+def _reports(outcome: Outcome, state: RunState) -> bool:
+    """Whether a stage was begun at all, or a difference came out.
+
+    What follows a stopping place was not asked for. A run without any reading, and a stage that is
+    not applicable, are answers all the same.
+    """
+    begun = {stage.id for stage in state.stages if any(d.ended_at for d in stage.determinations)}
+    if outcome.value is not None or outcome.stage in begun:
+        return True
+    answered = outcome.finish == "not-applicable" or state.finish in UNTESTED
+    return answered and outcome.stage in {stage.id for stage in state.stages}
+
+
+def _evaluate_one(
+    work: _Work, result: Result, outcome: Outcome, seen: dict[str, Any] | None
+) -> Evaluation:
+    judgement = work.judged(outcome)
+    fields = evaluation_fields(work.run, work.state, outcome)
+    shown = _differing(seen, outcome, judgement)
+    before, why, seals = result.current, work.why, []
+    if before and shown in ({}, before.shown) and is_same(before, fields):
+        evaluation = before
+    else:
+        if before:
+            why = why or _why_anew(before)
+            reopen(result, work.by, why)
+        else:
+            result.save()
+        made = {"shown": shown, "made_by": work.by, "why": why[:240]}
+        evaluation = keep_evaluation(result, fields, **made)
+        seals.append(seal_of([evaluation]))
+    if judgement:
+        sampled_at = work.run.sample.taken_at
+        judged = keep_verdicts(evaluation, judgement, work.limits, sampled_at, work.by)
+        if judged and evaluation is before and judgement.code != result.outcome_code:
+            reopen(result, work.by, why or "judged again")
+        seals += judged
+    project(result)
+    note_outcome(result, judgement)
+    if seals:
+        said = {"evaluation": evaluation.pk, "why": why, "seals": seals}
+        record(work.run.programme, work.by, "result.evaluated", result, **said)
+    return evaluation
+
+
+def _why_anew(before: Evaluation) -> str:
+    newer = before.core_version != VERSION
+    return f"computed anew by core {VERSION}" if newer else "taken back at the bench"
+
+
+def _await_reading(result: Result, by: Person | None, why: str) -> None:
+    """The run goes on: its result awaits the reading, and one that was decided is reopened."""
+    reopen(result, by, why)
+    project(result)
+
+
+def _differing(
+    shown: dict[str, Any] | None, outcome: Outcome, judgement: Judgement | None
+) -> dict[str, Any]:
+    """What the page showed, where it is not what the server computed; else nothing. A page that
+    could not yet tell the range says nothing of it."""
+    if not shown or not outcome.value or not judgement:
+        return {}
+    value = outcome.value
+    computed = {"f": value.figure, "r": value.range_text, "s": judgement.code}
+    told = {key: computed[key] for key in computed if key in shown}
+    return {} if all(shown[key] == told[key] for key in told) else shown

@@ -1,0 +1,92 @@
+"""Deciding about a result: accept, return with a reason, reject; and the analyst's answer."""
+
+from collections.abc import Iterable
+
+from django.db import transaction
+
+from kessa.people.members import alone
+from kessa.platform.audit import record
+from kessa.platform.errors import ActionNotAllowed
+from kessa.platform.hashes import seal_of
+from kessa.platform.models import Person
+from kessa.results import services
+from kessa.results.models import Result, Review
+from kessa.results.projections import refresh_latest, series_of
+from kessa.runs.models import Event, Run
+from kessa.visits.models import VisitEvent
+from kessa.visits.services import corrections_of
+
+D, S, W = Review.Decision, Result.Status, Result.WaitsFor
+CHOICES = (D.ACCEPT, D.RETURN, D.REJECT)
+
+
+def analysts_of(run: Run) -> set[int]:
+    """Everybody who tested or corrected something of a run."""
+    senders = Event.objects.of_run(run).order_by().values_list("person_id", flat=True).distinct()
+    return analysts(run, senders, corrections_of(run.sample))
+
+
+def analysts(run: Run, senders: Iterable[int], corrections: Iterable[VisitEvent]) -> set[int]:
+    """analysts_of() from the persons of the run's events and the corrections of its sample."""
+    return {run.opened_by_id, *senders, *(one.by_id for one in corrections if one.by_id)}
+
+
+def may_accept(result: Result, person: Person, own: set[int]) -> bool:
+    """An analyst does not approve the own result, unless nobody else is there and that is set."""
+    if person.pk not in own:
+        return True
+    return bool(result.programme.own_review) and alone(result.programme)
+
+
+@transaction.atomic
+def decide(result: Result, by: Person, decision: str, reason: str, evaluation: int) -> Review:
+    """A reviewer's decision about the evaluation that the page showed.
+
+    Raises ActionNotAllowed when the result has changed since, may not be decided, or a reason is
+    missing.
+    """
+    held = _locked(result)
+    if held.current_id != evaluation:
+        raise ActionNotAllowed(
+            "This result has changed since the page was opened. Look at it again."
+        )
+    if decision not in CHOICES:
+        raise ActionNotAllowed("Choose: accept, return or reject.")
+    if held.status in (S.AWAITING, S.PRACTICE):
+        words = f"This result is {held.get_status_display()}; there is nothing to decide."
+        raise ActionNotAllowed(words)
+    if decision == D.ACCEPT and not may_accept(result, by, analysts_of(result.run)):
+        raise ActionNotAllowed("You tested or corrected this yourself; somebody else accepts it.")
+    if decision != D.ACCEPT and not reason:
+        raise ActionNotAllowed("Say why; the analyst and the record need the reason.")
+    return _enter(held, by, D(decision), reason)
+
+
+@transaction.atomic
+def answer(result: Result, by: Person, words: str) -> Review:
+    """The analyst answers what was returned; it goes back to the reviewer.
+
+    Raises ActionNotAllowed when nothing was asked, by somebody else, or without words.
+    """
+    held = _locked(result)
+    if held.waits_for != W.ANALYST:
+        raise ActionNotAllowed("This result does not wait for an answer.")
+    if by.pk not in analysts_of(result.run):
+        raise ActionNotAllowed("The answer comes from the person who tested.")
+    if not words:
+        raise ActionNotAllowed("Write the answer; it goes to the reviewer.")
+    return _enter(held, by, D.ANSWER, words)
+
+
+def _locked(result: Result) -> Result:
+    results = Result.objects.of(result.programme_id).select_related("current", "run__sample")
+    return results.select_for_update(of=("self",)).get(pk=result.pk)
+
+
+def _enter(result: Result, by: Person, decision: Review.Decision, reason: str) -> Review:
+    """Keep the decision, bring the projections up to date, and seal it."""
+    made = services.decide(result, by, decision, reason)
+    refresh_latest([series_of(result)])
+    said = {"evaluation": made.evaluation_id, "reason": made.reason, "seals": [seal_of([made])]}
+    record(result.programme, by, f"result.{decision}", result, **said)
+    return made

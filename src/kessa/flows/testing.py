@@ -1,0 +1,26 @@
+"""Beginning, changing and cancelling a test, from the sample to the opened run."""
+
+from datetime import datetime
+from decimal import Decimal
+
+from django.db import transaction
+
+from kessa.platform.models import Person
+from kessa.runs.models import Run
+from kessa.runs.services import open_run
+from kessa.visits.models import Sample
+from kessa.visits.services import take
+
+
+@transaction.atomic
+def take_and_open(
+    sample: Sample,
+    person: Person,
+    at: datetime,
+    zone: str,
+    depth_cm: int | None = None,
+    water_c: Decimal | None = None,
+) -> Run:
+    """The sample is in the bottle, and the run of the test that was asked of it begins."""
+    take(sample, person, at, zone, depth_cm, water_c)
+    return open_run(sample, person)

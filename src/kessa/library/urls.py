@@ -1,0 +1,16 @@
+"""Addresses of this app."""
+
+from django.urls import path, register_converter
+
+from kessa.library import views
+from kessa.library.converters import Number
+
+register_converter(Number, "number")
+
+in_programme = [
+    path("library/", views.index, name="library"),
+    path("library/lots/new/", views.new_lot, name="new-lot"),
+    path("library/<slug:method_id>/choices/", views.choices, name="choices"),
+    path("library/<slug:method_id>/newer/", views.use_newer, name="use-newer"),
+    path("library/<slug:method_id>/<number:number>/", views.method, name="method"),
+]

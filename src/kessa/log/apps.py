@@ -1,7 +1,0 @@
-"""The room of results and their evidence."""
-
-from django.apps import AppConfig
-
-
-class LogConfig(AppConfig):
-    name = "kessa.log"

@@ -1,0 +1,7 @@
+"""The audit trail."""
+
+from django.apps import AppConfig
+
+
+class PagesAuditConfig(AppConfig):
+    name = "kessa.pages.audit"

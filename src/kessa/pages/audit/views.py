@@ -1,0 +1,53 @@
+"""The audit of a programme: to read, and as a file."""
+
+from urllib.parse import quote
+
+from django.core.paginator import Paginator
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.shortcuts import render
+
+from kessa.pages.audit.export import lines
+from kessa.pages.audit.words import details, sentence
+from kessa.platform.audit import record
+from kessa.platform.models import AuditEntry
+from kessa.platform.permissions import Permission, needs
+
+PAGE = 60
+
+
+@needs(Permission.REVIEW)
+def index(request: HttpRequest) -> HttpResponse:
+    """The entries, the newest first; ?about=result:12 leaves those of one object, ?acts=all adds
+    each sending of acts, of which there are many."""
+    entries = AuditEntry.objects.of(request.programme).newest_first()
+    about = request.GET.get("about", "").replace("\x00", "")[:80]
+    every = request.GET.get("acts") == "all"
+    if about:
+        entries = entries.on(about)
+    elif not every:
+        entries = entries.exclude(act="acts.kept")
+    page = Paginator(entries, PAGE).get_page(request.GET.get("page"))
+    rows = [(entry, sentence(entry.act), details(entry.data)) for entry in page]
+    return render(
+        request,
+        "audit/index.html",
+        {
+            "page": page,
+            "rows": rows,
+            "about": about,
+            "every": every,
+            "asked": "acts=all" if every else f"about={quote(about)}",
+        },
+    )
+
+
+@needs(Permission.REVIEW)
+def export(request: HttpRequest) -> HttpResponse:
+    """The whole audit as JSON lines; that it was exported is an entry itself."""
+    record(request.programme, request.user, "audit.exported", request.programme)
+    response = StreamingHttpResponse(
+        lines(request.programme), content_type="application/x-ndjson; charset=utf-8"
+    )
+    name = f"{request.programme.slug}-audit.jsonl"
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response

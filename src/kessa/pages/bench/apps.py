@@ -1,0 +1,7 @@
+"""The page on which a test is done."""
+
+from django.apps import AppConfig
+
+
+class PagesBenchConfig(AppConfig):
+    name = "kessa.pages.bench"

@@ -1,0 +1,61 @@
+"""What can be done about an unfinished test beside carrying it out."""
+
+from uuid import UUID
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect
+from django.views.decorators.http import require_POST
+
+from kessa.flows.desk import end_unfinished
+from kessa.library.requests import wanted_version
+from kessa.platform.models import Membership
+from kessa.platform.permissions import Permission, needs
+from kessa.runs import services
+from kessa.runs.models import Run
+
+
+def _unfinished(request: HttpRequest, run_id: UUID) -> Run:
+    found: Run = get_object_or_404(Run.objects.of(request.programme).unfinished(), pk=run_id)
+    return found
+
+
+@require_POST
+@needs(Permission.TEST)
+def cancel(request: HttpRequest, run_id: UUID) -> HttpResponse:
+    """The wrong test was opened; a test in which something was done stays."""
+    run = _unfinished(request, run_id)
+    if not services.cancel(run, request.user):
+        return redirect("bench", request.programme.slug, run.pk)
+    return redirect("point", request.programme.slug, run.sample.point_id)
+
+
+@require_POST
+@needs(Permission.TEST)
+def change(request: HttpRequest, run_id: UUID) -> HttpResponse:
+    """Another test of the same sample; a test in which something was done stays."""
+    run = _unfinished(request, run_id)
+    changed = services.change(run, request.user, wanted_version(request))
+    return redirect("bench", request.programme.slug, (changed or run).pk)
+
+
+@require_POST
+@needs(Permission.TEST)
+def end(request: HttpRequest, run_id: UUID) -> HttpResponse:
+    """End an unfinished test from the list: cancelled where nothing was done, else not tested."""
+    run = _unfinished(request, run_id)
+    if not services.cancel(run, request.user):
+        end_unfinished(run, request.user, request.POST.get("why", ""))
+    return redirect("bench-list", request.programme.slug)
+
+
+@require_POST
+@needs(Permission.TEST)
+def hand_over(request: HttpRequest, run_id: UUID) -> HttpResponse:
+    """Somebody else of the programme goes on with it."""
+    run = _unfinished(request, run_id)
+    wanted = request.POST.get("to", "")
+    members = Membership.objects.working_in(request.programme)
+    known = int(wanted) if wanted.isdecimal() and len(wanted) < 16 else 0
+    member = get_object_or_404(members, pk=known)
+    services.hand_over(run, request.user, member.person)
+    return redirect("bench-list", request.programme.slug)

@@ -1,0 +1,83 @@
+"""The bench: unfinished runs, and the page that plays one."""
+
+from dataclasses import replace
+from uuid import UUID
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.cache import never_cache
+
+from kessa.library.services import methods_at_hand, on_the_shelf
+from kessa.pages.bench.payload import chain_of, methods_of, payload
+from kessa.platform.models import Membership
+from kessa.platform.permissions import Permission, needs
+from kessa.platform.release import release
+from kessa.runs.models import CANCELLED, Run
+from kessa.runs.services import changed_since
+from kessa.ui.gauges import bare_gauges
+from kessa.ui.instruments import instruments_of
+from kessa.verdicts.point_context import context_of, known_of
+from kessa.visits.models import Sample
+from kessa_core.sheets.rows import tops
+
+KEYS = (
+    ("Space", "add a drop"),
+    ("⌫", "take back"),
+    ("E", "it turned and stays"),
+    ("X", "no change at the maximum"),
+    ("N", "done, next"),
+    ("O", "too strong, one off"),
+    ("D", "in doubt"),
+    ("C", "check drop, not counted"),
+    ("1–5", "an answer"),
+)
+
+
+@needs(Permission.VIEW)
+def index(request: HttpRequest) -> HttpResponse:
+    """Unfinished tests: one's own first, then those that others go on with."""
+    unfinished = Run.objects.of(request.programme).unfinished()
+    mine = unfinished.kept_by(request.user)
+    context = {
+        "mine": list(mine[:50]),
+        "others": list(unfinished.exclude(pk__in=mine.order_by().values("pk"))[:50]),
+        "on_the_way": Sample.objects.of(request.programme).on_the_way(),
+        "members": Membership.objects.working_in(request.programme),
+    }
+    return render(request, "bench/index.html", context)
+
+
+@never_cache
+@needs(Permission.TEST)
+def run(request: HttpRequest, run_id: UUID) -> HttpResponse:
+    """The bench page of one run and of those that go on from it."""
+    found = get_object_or_404(Run.objects.of(request.programme), pk=run_id)
+    if found.finish == CANCELLED:
+        return redirect("point", request.programme.slug, found.sample.point_id)
+    chain = chain_of(found)
+    methods = methods_of(chain)
+    quantities = tuple(q for method in methods.values() for q in method.quantities)
+    setting = replace(
+        context_of(found.sample, quantities, leave_out=found.pk),
+        known=known_of(found.sample),
+        waste=tuple(request.programme.waste.items()),
+    )
+    context = {
+        "run": found,
+        "sample": found.sample,
+        "point": found.sample.point,
+        "method": found.version.method,
+        "instruments": instruments_of(methods.values()),
+        "payload": payload(chain, methods, setting),
+        "release": release(),
+        "keys_here": KEYS,
+        "changed": changed_since(found, request.user),
+        "versions": methods_at_hand(request.programme),
+        "shelf": on_the_shelf(request.programme),
+        "gauges": bare_gauges(setting, tops(setting)),
+    }
+    response = render(request, "bench/run.html", context)
+    response["X-Kessa-Release"] = release()
+    response["X-Kessa-Person"] = str(request.user.pk)
+    response["X-Kessa-Run"] = "ended" if found.finish else "open"
+    return response

@@ -1,0 +1,51 @@
+"""The demo programme: Lowen Vale Water Room, invented from end to end."""
+
+from datetime import timedelta
+
+from django.db import transaction
+from django.utils import timezone
+
+from kessa.library.models import Lot
+from kessa.library.services import note_lot, take_up
+from kessa.pages.demo import history, people, places
+from kessa.platform import clock
+from kessa.platform.models import Programme
+from kessa_core.methods import shipped_ids
+from kessa_core.methods.shelf import shipped_text
+
+SLUG = "lowen-vale"
+
+
+@transaction.atomic
+def load() -> Programme:
+    """Make what is missing of the demo; what is there stays as people left it."""
+    programme, _ = Programme.objects.get_or_create(
+        slug=SLUG,
+        defaults={
+            "name": "Lowen Vale Water Room",
+            "timezone": "Europe/London",
+            "is_demo": True,
+            "depth_rule": Programme.Depth.SHARE,
+            "depth_cm": 30,
+            "waste": {"heavy-metal": "The red can in the store; the manager hands it in."},
+        },
+    )
+    with timezone.override(programme.timezone):
+        now = timezone.localtime()
+        with clock.at(now - timedelta(days=history.DAYS + 7)):
+            for method_id in shipped_ids():
+                take_up(programme, shipped_text(method_id))
+        if not Lot.objects.of(programme).filter(number="LV-24-11").exists():
+            note_lot(
+                programme,
+                None,
+                reagent="silver nitrate",
+                number="LV-24-11",
+                opened=now.date() - timedelta(days=90),
+                expires=now.date() + timedelta(days=270),
+            )
+        with clock.at(now - timedelta(days=history.DAYS + 7)):
+            staff = people.make(programme)
+            above, below = places.make(programme)
+        history.make(programme, staff, above, below, now)
+    return programme

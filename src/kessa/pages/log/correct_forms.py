@@ -1,0 +1,141 @@
+"""What is asked when something is put right; a reason always."""
+
+from collections.abc import Sequence
+from typing import Any
+
+from django import forms
+from django.utils import timezone
+
+from kessa.pages.visit.forms import BEFORE, WEATHER, ContextForm, TakeForm
+from kessa.places.models import Point
+from kessa.ui.widgets import ChoiceRow
+from kessa.visits.models import Sample
+from kessa.visits.projection import CONDITIONS
+from kessa.visits.wording import wording_of
+
+KINDS = [
+    ("plain", "sure of the last drop"),
+    ("doubt", "in doubt: this count or the one before"),
+    ("backed-off", "last drop too strong: one off"),
+    ("struck", "strike it: it must not count"),
+]
+WHY = {"required": "Say why; the reason stays with the old value."}
+
+
+class ReasonForm(forms.Form):
+    """A reason."""
+
+    why = forms.CharField(max_length=240, label="Why", error_messages=WHY)
+
+    def clean_why(self) -> str:
+        why: str = self.cleaned_data["why"].strip()
+        if not why:
+            raise forms.ValidationError(WHY["required"])
+        return why
+
+
+class ReadingForm(ReasonForm):
+    """One determination's reading anew."""
+
+    determination = forms.ChoiceField(
+        widget=ChoiceRow,
+        label="Which determination",
+        error_messages={"required": "Choose the determination."},
+    )
+    drops = forms.IntegerField(
+        min_value=1,
+        max_value=999,
+        label="Drops counted",
+        error_messages={
+            "required": "Enter the whole number of drops.",
+            "invalid": "Enter a whole number of drops, such as 8.",
+        },
+    )
+    kind = forms.ChoiceField(
+        choices=KINDS, widget=ChoiceRow, label="The last drop", initial="plain"
+    )
+    slot = forms.ChoiceField(widget=ChoiceRow, required=False, label="Which reading of it")
+    raw = forms.CharField(
+        max_length=40,
+        label="Read anew, as the scale shows it",
+        error_messages={"required": "Type what the scale showed."},
+    )
+    strike = forms.BooleanField(required=False, label="Strike it: it must not count")
+    field_order = ["determination", "drops", "kind", "slot", "raw", "strike", "why"]
+
+    def __init__(
+        self, data: Any, standing: list[dict[str, Any]], counts: bool = True,
+        slots: Sequence[tuple[str, str]] = (),
+    ) -> None:  # fmt: skip
+        super().__init__(data)
+        named = [(d["id"], f"{d['role']}: {d['words']}") for d in standing]
+        self.fields["determination"].choices = named
+        for name in ("slot", "raw", "strike") if counts else ("drops", "kind"):
+            del self.fields[name]
+        if not counts:
+            self.fields["slot"].choices = slots
+            self.fields["raw"].required = not (data and data.get("strike"))
+            if len(slots) < 2:
+                del self.fields["slot"]
+
+    def correction(self) -> dict[str, Any]:
+        """What shall be changed, as kessa.flows.correcting takes it."""
+        said = self.cleaned_data
+        kind = "struck" if said.get("strike") else said.get("kind", "plain")
+        return {
+            "determination": said["determination"],
+            "drops": said.get("drops") or 0,
+            "kind": kind,
+            "why": said["why"],
+            "raw": "" if said.get("strike") else said.get("raw", ""),
+            "slot": said.get("slot", ""),
+        }
+
+
+class SampleForm(ReasonForm, ContextForm, TakeForm):
+    """Point, time and context of a sample anew; what its kind of water does not ask stays."""
+
+    point = forms.ModelChoiceField(Point.objects.none(), label="Point", empty_label=None)
+    weather_now = forms.ChoiceField(
+        choices=WEATHER, widget=ChoiceRow, required=False, label="Weather now"
+    )
+    weather_before = forms.ChoiceField(
+        choices=BEFORE, widget=ChoiceRow, required=False, label="Last 24 hours"
+    )
+    field_order = ["point", "at", "weather_now", "weather_before", "water_c", "air_c", "seen",
+                   "note", "depth_cm", "why"]  # fmt: skip
+
+    @classmethod
+    def of(cls, sample: Sample, data: Any) -> "SampleForm":
+        """The form, filled with what stands."""
+        form = cls(
+            data,
+            wording_of(sample.point.water.kind),
+            initial={
+                "point": sample.point_id,
+                "at": timezone.localtime(sample.taken_at),
+                "weather_now": sample.weather_now,
+                "weather_before": sample.weather_before,
+                "water_c": sample.water_c,
+                "air_c": sample.air_c,
+                "seen": sample.seen,
+                "note": sample.note,
+                "depth_cm": sample.depth_cm,
+            },
+        )
+        form.sample = sample
+        form.fields["point"].queryset = Point.objects.of(sample.programme_id)
+        return form
+
+    def changes(self) -> dict[str, Any]:
+        """What the sample's fields shall be. The form knows minutes; an unchanged minute keeps
+        the seconds that were recorded."""
+        said = self.cleaned_data
+        names = (*CONDITIONS, "depth_cm")
+        at = self.sample.taken_at
+        taken = at if said["at"] == at.replace(second=0, microsecond=0) else said["at"]
+        return {
+            "point_id": said["point"].pk,
+            "taken_at": taken,
+            **{n: said[n] for n in names if n in said},
+        }

@@ -1,0 +1,61 @@
+"""The page where a result is put right: its readings, its sample, its context."""
+
+from django.core.exceptions import PermissionDenied
+from django.forms import Form
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+
+from kessa.flows.correcting import correct_reading, correct_sample, may_correct
+from kessa.flows.reviewing import analysts_of
+from kessa.pages.log.correct_forms import ReadingForm, SampleForm
+from kessa.pages.log.evidence import evidence, stage_of
+from kessa.platform.errors import ActionNotAllowed
+from kessa.platform.permissions import Permission, needs
+from kessa.results.models import Result
+from kessa.ui.posted import posted
+
+
+def _own(request: HttpRequest, result_id: int) -> Result:
+    results = Result.objects.of(request.programme).with_evidence()
+    found: Result = get_object_or_404(results, pk=result_id)
+    if not may_correct(found, request.user, request.role, analysts_of(found.run)):
+        raise PermissionDenied
+    return found
+
+
+@needs(Permission.TEST)
+def reading(request: HttpRequest, result_id: int) -> HttpResponse:
+    """Correct one determination's reading."""
+    found = _own(request, result_id)
+    standing = [d for d in found.current.determinations if d["id"] and not d["rejected"]]
+    stage = stage_of(found)
+    reader = stage.reader() if stage else None
+    counts = reader is None or bool(reader.counts)
+    slots = [(slot, slot) for slot in reader.slots_here] if reader and not counts else []
+    form = ReadingForm(posted(request), standing, counts, slots)
+    if request.method == "POST" and form.is_valid():
+        try:
+            correct_reading(found, request.user, **form.correction())
+            return redirect("result", programme=request.programme.slug, result_id=found.pk)
+        except ActionNotAllowed as refusal:
+            form.add_error(None, str(refusal))
+    return _page(request, found, form, "log/correct_reading.html")
+
+
+@needs(Permission.TEST)
+def sample(request: HttpRequest, result_id: int) -> HttpResponse:
+    """Correct the sample or its context."""
+    found = _own(request, result_id)
+    form = SampleForm.of(found.run.sample, posted(request))
+    if request.method == "POST" and form.is_valid():
+        try:
+            correct_sample(found.run.sample, request.user, form.changes(), form.cleaned_data["why"])
+            return redirect("result", programme=request.programme.slug, result_id=found.pk)
+        except ActionNotAllowed as refusal:
+            form.add_error(None, str(refusal))
+    return _page(request, found, form, "log/correct_sample.html")
+
+
+def _page(request: HttpRequest, result: Result, form: Form, template: str) -> HttpResponse:
+    context = evidence(result, request.user, request.role) | {"form": form}
+    return render(request, template, context, status=422 if form.errors else 200)

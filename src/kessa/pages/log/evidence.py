@@ -1,0 +1,157 @@
+"""What a result's page shows: the value, everything it rests on, and what became of it."""
+
+from collections.abc import Mapping, Sequence
+from itertools import pairwise
+from typing import Any
+
+from django.db.models import Q
+from django.utils import timezone
+
+from kessa.flows.correcting import may_correct
+from kessa.flows.reviewing import analysts
+from kessa.pages.log.acts import acts_of
+from kessa.pages.log.words import was
+from kessa.pages.points.latest import draw_judged
+from kessa.places.models import Point
+from kessa.platform.models import Person
+from kessa.results.models import Result
+from kessa.runs.models import Event
+from kessa.ui.gauges import Drawn
+from kessa.verdicts.point_context import limits_at
+from kessa.verdicts.services import attach_verdicts, judge_value
+from kessa.visits.models import Sample, VisitEvent
+from kessa.visits.services import corrections_of
+from kessa_core.judging import Verdict as CoreVerdict
+from kessa_core.judging.context import PointContext
+from kessa_core.methods.stage import Stage
+from kessa_core.quality.budget import Budget, budget
+from kessa_core.runs import Event as CoreEvent
+from kessa_core.runs import fold
+from kessa_core.runs.conclude import sized_for
+
+
+def gauge_of(result: Result) -> Drawn | None:
+    """The gauge of a result as it was judged, without the usual (a list draws many). The result
+    has its verdicts attached."""
+    value = result.current.value if result.current else None
+    return draw_judged(value, result.verdicts) if value else None
+
+
+def evidence(result: Result, person: Person, role: str) -> dict[str, Any]:
+    """Everything for the page, as *person* in this *role* sees it."""
+    current, method, run = result.current, result.run.version.method, result.run
+    stage = stage_of(result)
+    rows = list(Event.objects.of_run(run).select_related("person"))
+    events = [row.as_core() for row in rows]
+    corrections = corrections_of(run.sample)
+    own = analysts(run, (row.person_id for row in rows), corrections)
+    attach_verdicts([result])
+    leads = result.verdicts[0] if result.verdicts else None
+    return {
+        "result": result,
+        "e": current,
+        "value": current.value,
+        "verdict": leads,
+        "limit": leads.limit if leads else None,
+        "sentences": sentences_of(result),
+        "today": verdict_today(result),
+        "gauge": gauge_of(result),
+        "method": method,
+        "stage": stage,
+        "counts": stage.reader().counts if stage else "",
+        "acts": acts_of(events, method),
+        "determinations": determinations_of(result, {row.pk: row.person for row in rows}),
+        "earlier": earlier(result),
+        "reviews": list(result.reviews.select_related("by")),
+        "sample_corrections": in_words(run.sample, corrections),
+        "own": own,
+        "may_correct": may_correct(result, person, role, own),
+        "may_answer": result.waits_for == "analyst" and person.pk in own,
+        "linked": linked(result),
+        "budget": budget_of(result, events),
+    }
+
+
+def stage_of(result: Result) -> Stage | None:
+    """The stage a result comes from; None for a difference of two."""
+    return result.run.version.method.stage(result.stage_of(result.run))
+
+
+def budget_of(result: Result, events: Sequence[CoreEvent]) -> Budget | None:
+    """Where the width of the interval comes from; None where there is no two-sided one."""
+    stage = stage_of(result)
+    if result.current.finish != "done" or stage is None or stage.reference:
+        return None
+    state = fold(result.run.version.method, events, result.run.core_lots)
+    held = next(one for one in state.stages if one.id == stage.id)
+    seen = [d.seen for d in held.samples if d.seen]
+    blanks = [d.seen for d in held.blanks if d.seen]
+    reader = sized_for(stage, held, result.run.core_lots)
+    found = budget(reader, seen, blanks) if not held.extra else None
+    return found.scaled(held.base) if found else None
+
+
+def earlier(result: Result) -> list[dict[str, Any]]:
+    """The evaluations that were struck, the newest first, each with what struck it."""
+    made = list(result.evaluations.select_related("made_by"))
+    return [
+        {"e": old, "value": old.value, "by": newer.made_by,
+         "at": newer.made_at, "why": newer.why}
+        for newer, old in pairwise(made)
+    ]  # fmt: skip
+
+
+def struck_of(result: Result) -> list[str]:
+    """The figures that were struck, oldest first, for a row of the log (needs with_history)."""
+    values = [e.value for e in result.evaluations.all()[1:]]
+    return [value.figure if value else "no result" for value in reversed(values)]
+
+
+def determinations_of(result: Result, people: Mapping[str, Person]) -> list[dict[str, Any]]:
+    """The determinations as the current evaluation holds them; a corrected one says by whom.
+    *people*: who sent each event."""
+    return [
+        {**d, "was": [{**was, "by": people.get(was["event"])} for was in d.get("was", ())]}
+        for d in result.current.determinations
+    ]
+
+
+def sentences_of(result: Result) -> list[str]:
+    """What was said when the result was judged; where it was judged again, what follows from the
+    verdict and the limit as it stood."""
+    value = result.current.value
+    if value is None or not result.verdicts:
+        return []
+    leads = result.verdicts[0]
+    if leads.sentences:
+        return list(leads.sentences)
+    core = leads.as_core
+    return [line for line in (core.sentence, core.as_printed, *result.current.notes) if line]
+
+
+def verdict_today(result: Result) -> CoreVerdict | None:
+    """The verdict by the limits that apply now, where it is not the recorded one."""
+    value = result.current.value
+    if value is None or not result.verdicts:
+        return None
+    held = limits_at(result.point, timezone.now())
+    context = PointContext(held.of_all([value.quantity]) if held else ())
+    now = judge_value(value, context.of(value.quantity)).leads
+    recorded = result.verdicts[0].as_core
+    same = (now.limit, now.sign) == (recorded.limit, recorded.sign)
+    return None if same else now
+
+
+def in_words(sample: Sample, made: Sequence[VisitEvent]) -> list[tuple[VisitEvent, list[str]]]:
+    """Each correction of a sample with what stood before, in words."""
+    ids = {c.before["point_id"] for c in made if "point_id" in c.before}
+    points = {p.pk: str(p) for p in Point.objects.of(sample.programme_id).filter(pk__in=ids)}
+    return [(c, [was(name, old, points) for name, old in c.before.items()]) for c in made]
+
+
+def linked(result: Result) -> list[Result]:
+    """The results of the run this one continues, and of the runs that continue it."""
+    beside = Q(run__continues_id=result.run_id)
+    if result.run.continues_id:
+        beside |= Q(run_id=result.run.continues_id)
+    return list(Result.objects.of(result.programme_id).with_evidence().filter(beside))

@@ -1,0 +1,68 @@
+"""The log's filters; what cannot be read is left out, and says so beside its field."""
+
+from typing import Any
+
+from django import forms
+
+from kessa.places.models import Point
+from kessa.results.queries import ResultQuery
+from kessa_core.quantities import parameters
+from kessa_core.runs import WITHOUT_FIGURE
+
+SIGNS = [
+    ("", "any verdict"),
+    ("within", "● within"),
+    ("close", "◐ too close to call"),
+    ("beyond", "◆ beyond"),
+    ("none", "○ no result or no limit"),
+    *((how, f"○ {words}") for how, words in WITHOUT_FIGURE.items()),
+]
+
+
+class LogFilter(forms.Form):
+    """Point, parameter, verdict, first and last day."""
+
+    point = forms.ModelChoiceField(Point.objects.none(), required=False, empty_label="every point")
+    parameter = forms.ChoiceField(required=False)
+    sign = forms.ChoiceField(choices=SIGNS, required=False, label="Verdict")
+    first = forms.DateField(required=False, label="From", widget=forms.DateInput({"type": "date"}))
+    last = forms.DateField(required=False, label="To", widget=forms.DateInput({"type": "date"}))
+
+    def __init__(self, data: Any, points: Any) -> None:
+        super().__init__(data)
+        self.fields["point"].queryset = points
+        named = [(key, found.name) for key, found in parameters().items()]
+        self.fields["parameter"].choices = [("", "every parameter"), *named]
+        for field in self.fields.values():
+            field.widget.attrs["class"] = "in"
+
+    def narrow(self, results: ResultQuery) -> ResultQuery:
+        """The results that the filters leave."""
+        self.is_valid()
+        asked = self.cleaned_data
+        if asked.get("point"):
+            results = results.at(asked["point"])
+        if asked.get("parameter"):
+            results = results.of_parameter(asked["parameter"])
+        if sign := asked.get("sign"):
+            results = results.with_outcome(sign)
+        return results.between(asked.get("first"), asked.get("last"))
+
+
+class DecisionForm(forms.Form):
+    """A reviewer's decision about the evaluation the page showed."""
+
+    decision = forms.ChoiceField(
+        choices=[("accept", "Accept"), ("return", "Return"), ("reject", "Reject")],
+        error_messages={"required": "Choose: accept, return or reject."},
+    )
+    reason = forms.CharField(max_length=500, required=False)
+    evaluation = forms.IntegerField(min_value=1, max_value=2**62)
+
+
+class AnswerForm(forms.Form):
+    """The analyst's answer to a returned result."""
+
+    answer = forms.CharField(
+        max_length=500, error_messages={"required": "Write the answer; it goes to the reviewer."}
+    )

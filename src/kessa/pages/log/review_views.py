@@ -1,0 +1,99 @@
+"""The reviewer's queue: one result after the other with its evidence, and the decision."""
+
+from typing import Any
+
+from django.db.models import Q
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST
+
+from kessa.flows.reviewing import answer, decide, may_accept
+from kessa.pages.log.evidence import evidence, gauge_of
+from kessa.pages.log.forms import AnswerForm, DecisionForm
+from kessa.pages.log.review_warnings import review_warnings
+from kessa.platform.errors import ActionNotAllowed
+from kessa.platform.permissions import Permission, needs
+from kessa.results.models import Result
+from kessa.ui.counts import capped_count
+from kessa.verdicts.services import attach_verdicts
+
+LISTED = 30
+
+
+@needs(Permission.REVIEW)
+def queue(request: HttpRequest) -> HttpResponse:
+    """The first that waits, or ?result=; the others beside it."""
+    return _page(request, _chosen(request, request.GET.get("result")))
+
+
+@require_POST
+@needs(Permission.REVIEW)
+def decision(request: HttpRequest, result_id: int) -> HttpResponse:
+    """Accept, return or reject; then the next one."""
+    found = get_object_or_404(Result.objects.of(request.programme).with_evidence(), pk=result_id)
+    form = DecisionForm(request.POST)
+    if form.is_valid():
+        said = form.cleaned_data
+        try:
+            decide(found, request.user, said["decision"], said["reason"], said["evaluation"])
+        except ActionNotAllowed as refusal:
+            form.add_error(None, str(refusal))
+        else:
+            return _go_on(request, found)
+    return _page(request, found, form)
+
+
+@require_POST
+@needs(Permission.TEST)
+def reply(request: HttpRequest, result_id: int) -> HttpResponse:
+    """The analyst answers what came back."""
+    found = get_object_or_404(Result.objects.of(request.programme).with_evidence(), pk=result_id)
+    form = AnswerForm(request.POST)
+    if form.is_valid():
+        try:
+            answer(found, request.user, form.cleaned_data["answer"])
+        except ActionNotAllowed as refusal:
+            form.add_error(None, str(refusal))
+        else:
+            return redirect("result", programme=request.programme.slug, result_id=found.pk)
+    shown = evidence(found, request.user, request.role)
+    shown |= {"answer_form": form}
+    return render(request, "log/result.html", shown, status=422)
+
+
+def _chosen(request: HttpRequest, wanted: str | None) -> Result | None:
+    results = Result.objects.of(request.programme).with_evidence()
+    if wanted and wanted.isdecimal() and len(wanted) < 16:
+        found: Result = get_object_or_404(results, pk=int(wanted))
+        return found
+    return results.for_review().first()
+
+
+def _go_on(request: HttpRequest, done: Result) -> HttpResponse:
+    """The next in the queue after the one that was decided, or the first."""
+    later = Q(sampled_at__gt=done.sampled_at) | Q(sampled_at=done.sampled_at, pk__gt=done.pk)
+    following = Result.objects.of(request.programme).for_review().filter(later).first()
+    response = redirect("review", programme=request.programme.slug)
+    if following:
+        response["Location"] += f"?result={following.pk}"
+    return response
+
+
+def _page(
+    request: HttpRequest, result: Result | None, form: DecisionForm | None = None
+) -> HttpResponse:
+    waiting = Result.objects.of(request.programme).for_review()
+    listed = list(waiting.with_evidence()[:LISTED])
+    attach_verdicts(listed)
+    context: dict[str, Any] = {
+        "count": capped_count(waiting) or "0",
+        "waiting": [(one, gauge_of(one)) for one in listed],
+        "form": form,
+    }
+    if result:
+        context |= evidence(result, request.user, request.role)
+        context |= {
+            "concerns": review_warnings(result, context["reviews"]),
+            "may_accept": may_accept(result, request.user, context["own"]),
+        }
+    return render(request, "log/review.html", context, status=422 if form else 200)

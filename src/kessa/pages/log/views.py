@@ -1,0 +1,66 @@
+"""The log, its CSV, a result with its evidence, and its events as a file."""
+
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.shortcuts import get_object_or_404, render
+
+from kessa.pages.log import csv_file
+from kessa.pages.log.evidence import evidence, gauge_of, struck_of
+from kessa.pages.log.export import events_file
+from kessa.pages.log.forms import LogFilter
+from kessa.places.models import Point
+from kessa.platform.permissions import Permission, needs
+from kessa.results.models import Result
+from kessa.runs.models import Event
+from kessa.ui.keyset import keyset_page
+from kessa.verdicts.services import attach_verdicts
+
+PAGE = 40
+
+
+@needs(Permission.VIEW)
+def index(request: HttpRequest) -> HttpResponse:
+    """Every result, filtered; htmx replaces the list alone."""
+    form = LogFilter(request.GET, Point.objects.of(request.programme))
+    results = form.narrow(Result.objects.of(request.programme)).with_evidence().with_history()
+    page = keyset_page(results, request.GET, PAGE, lambda one: (one.sampled_at, one.pk))
+    attach_verdicts(page.rows)
+    rows = [(result, gauge_of(result), struck_of(result)) for result in page.rows]
+    asked = request.GET.copy()
+    for name in ("after", "before", "end"):
+        asked.pop(name, None)
+    context = {"form": form, "page": page, "rows": rows, "asked": asked.urlencode()}
+    part = request.htmx and not request.htmx.boosted
+    return render(request, "log/list.html" if part else "log/index.html", context)
+
+
+@needs(Permission.VIEW)
+def csv(request: HttpRequest) -> HttpResponse:
+    """The filtered log as CSV."""
+    form = LogFilter(request.GET, Point.objects.of(request.programme))
+    results = form.narrow(Result.objects.of(request.programme)).with_evidence().newest_first()
+    results = results.with_history().with_lots()
+    results = results.prefetch_related("evaluations__verdicts__limit")
+    lines = csv_file.lines(results.iterator(chunk_size=1000))
+    response = StreamingHttpResponse(lines, content_type="text/csv; charset=utf-8; header=present")
+    response["Content-Disposition"] = f'attachment; filename="{request.programme.slug}-log.csv"'
+    return response
+
+
+@needs(Permission.VIEW)
+def result(request: HttpRequest, result_id: int) -> HttpResponse:
+    """A result with its whole evidence."""
+    results = Result.objects.of(request.programme).with_evidence()
+    found = get_object_or_404(results, pk=result_id)
+    shown = evidence(found, request.user, request.role)
+    return render(request, "log/result.html", shown)
+
+
+@needs(Permission.VIEW)
+def events(request: HttpRequest, result_id: int) -> HttpResponse:
+    """The run's events as JSON lines, as ./kessa run reads them."""
+    results = Result.objects.of(request.programme).with_evidence()
+    found = get_object_or_404(results, pk=result_id)
+    rows = Event.objects.of_run(found.run)
+    response = HttpResponse(events_file(found, rows), content_type="application/x-ndjson")
+    response["Content-Disposition"] = f'attachment; filename="run-{found.run_id}.jsonl"'
+    return response

@@ -1,0 +1,168 @@
+"""The history of one parameter at a point as a drawing: coordinates only, the template draws."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from kessa.results.history import Past
+from kessa.ui.ticks import round_step
+from kessa_core.judging import Limit
+from kessa_core.quantities.rounding import figure
+from kessa_core.trends.usual import Usual
+
+LABEL_GAP = 17.0
+
+
+@dataclass(frozen=True)
+class Frame:
+    """The drawing's size and margins."""
+
+    width: float
+    height: float
+    left: float = 46.0
+    right: float = 112.0
+    top: float = 14.0
+    bottom: float = 26.0
+
+    @property
+    def end(self) -> float:
+        return self.width - self.right
+
+    @property
+    def floor(self) -> float:
+        return self.height - self.bottom
+
+    @property
+    def plot_width(self) -> float:
+        return self.end - self.left
+
+    @property
+    def label_x(self) -> float:
+        return self.end + 8
+
+    @property
+    def level_x(self) -> float:
+        return self.left - 8
+
+
+FRAMES = {"wide": Frame(912.0, 250.0), "phone": Frame(358.0, 250.0, left=34.0, right=104.0)}
+
+
+@dataclass(frozen=True)
+class Dot:
+    """A result's place: centre, whisker ends, sign."""
+
+    x: float
+    y: float
+    y_low: float
+    y_high: float
+    sign: str
+
+
+@dataclass(frozen=True)
+class Label:
+    """A text at the right end or on an axis."""
+
+    at: float
+    text: str
+    kind: str = ""
+
+
+@dataclass(frozen=True)
+class Chart:
+    """Everything the template draws."""
+
+    dots: tuple[Dot, ...]
+    pair: str
+    limits: tuple[float, ...]
+    band: tuple[float, float] | None
+    right: tuple[Label, ...]
+    levels: tuple[Label, ...]
+    months: tuple[Label, ...]
+    frame: Frame
+
+    @property
+    def allowed_height(self) -> float:
+        """From the lowest limit down to the floor."""
+        return self.frame.floor - max(self.limits)
+
+    @property
+    def allowed_top(self) -> float:
+        return max(self.limits)
+
+    @property
+    def band_height(self) -> float:
+        return self.band[1] - self.band[0] if self.band else 0.0
+
+
+def draw(
+    seen: Sequence[Past],
+    pair: Sequence[Past],
+    limits: Sequence[Limit],
+    usual: Usual | None,
+    decimals: int,
+    frame: Frame,
+    pair_name: str = "",
+) -> Chart | None:
+    """The chart of *seen* (oldest first), or None with fewer than two results."""
+    if len(seen) < 2:
+        return None
+    first, last = seen[0].at.timestamp(), seen[-1].at.timestamp()
+    span = max(last - first, 1.0)
+    reach = max(max(s.high for s in seen), usual.band.high or 0 if usual else 0)
+    near = [limit for limit in limits if limit.max and float(limit.max) <= reach * 2.2]
+    top = max([reach, 0.0, *(float(limit.max or 0) for limit in near)]) * 1.06 or 1.0
+
+    def x(at: datetime) -> float:
+        share = (at.timestamp() - first) / span
+        return frame.left + share * frame.plot_width
+
+    def y(number: float) -> float:
+        return frame.floor - number / top * (frame.floor - frame.top)
+
+    dots = tuple(Dot(x(s.at), y(s.number), y(s.low), y(s.high), s.code) for s in seen)
+    inside = [s for s in pair if first <= s.at.timestamp() <= last]
+    labels = [Label(y(float(limit.max or 0)), f"{limit.name} {limit.max}") for limit in near]
+    labels.append(Label(dots[-1].y, figure(seen[-1].number, decimals), "now"))
+    if usual:
+        labels.append(Label(y(usual.median), "usual", "soft"))
+    if inside:
+        labels.append(Label(y(inside[-1].number), pair_name, "soft"))
+    return Chart(
+        dots,
+        " ".join(f"{x(s.at):.1f},{y(s.number):.1f}" for s in inside),
+        tuple(y(float(limit.max or 0)) for limit in near),
+        (y(usual.band.high or 0), y(usual.band.low or 0)) if usual else None,
+        _apart(labels),
+        tuple(Label(y(level), f"{level:g}") for level in _levels(top)),
+        tuple(_months(seen[0].at, seen[-1].at, x, 6 if frame.plot_width < 400 else 3)),
+        frame,
+    )
+
+
+def _apart(labels: list[Label]) -> tuple[Label, ...]:
+    """Labels pushed down so that none covers another."""
+    placed: list[Label] = []
+    for label in sorted(labels, key=lambda label: label.at):
+        at = max(label.at, placed[-1].at + LABEL_GAP) if placed else label.at
+        placed.append(Label(at, label.text, label.kind))
+    return tuple(placed)
+
+
+def _levels(top: float) -> list[float]:
+    step = round_step(top / 5)
+    return [step * n for n in range(int(top / step) + 1)]
+
+
+def _months(
+    first: datetime, last: datetime, x: Callable[[datetime], float], every: int
+) -> list[Label]:
+    labels = []
+    year, month = first.year, first.month
+    while (year, month) < (last.year, last.month):
+        year, month = (year + 1, 1) if month == 12 else (year, month + 1)
+        at = first.replace(year=year, month=month, day=1)
+        if month % every == 1 and first <= at <= last:
+            text = f"{at:%b}" if month != 1 else f"{at:%b %Y}"
+            labels.append(Label(x(at), text))
+    return labels

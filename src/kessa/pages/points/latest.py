@@ -1,0 +1,137 @@
+"""The newest result of each quantity at each point, drawn: what several pages list."""
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+from kessa.pages.points import chart
+from kessa.places.models import Point
+from kessa.platform.models import Programme
+from kessa.results.history import history_of
+from kessa.results.models import LatestResult, Result
+from kessa.ui.gauges import Drawn, draw
+from kessa.verdicts.models import Verdict
+from kessa.verdicts.services import attach_verdicts
+from kessa_core.judging import Limit
+from kessa_core.quantities import Interval, Value
+from kessa_core.trends.usual import Usual
+
+
+@dataclass
+class Line:
+    """One quantity at one point: its newest result with value, verdict, gauge and usual."""
+
+    latest: LatestResult
+    value: Value
+    verdicts: Sequence[Verdict]
+    gauge: Drawn
+
+    @property
+    def point(self) -> Point:
+        return self.latest.point
+
+    @property
+    def result(self) -> Result:
+        return self.latest.result
+
+    @property
+    def name(self) -> str:
+        return self.result.name
+
+    @property
+    def usual(self) -> Usual | None:
+        return self.latest.usual
+
+    @property
+    def usual_text(self) -> str:
+        return self.usual.text(self.value.decimals) if self.usual else ""
+
+    @property
+    def comparison(self) -> str:
+        """How the value compares with the usual, in words."""
+        return self.latest.comparison
+
+    @property
+    def code(self) -> str:
+        """The verdict that leads."""
+        return self.verdicts[0].code
+
+    @property
+    def against(self) -> str:
+        """The limit that leads, short."""
+        return self.verdicts[0].against
+
+    @property
+    def is_news(self) -> bool:
+        return self.latest.is_news
+
+
+def lines_at(programme: Programme, points: Iterable[Point]) -> list[Line]:
+    """The newest line of every quantity at these points."""
+    kept = LatestResult.objects.of(programme).with_values()
+    lines = _drawn(list(kept.filter(point__in=points)))
+    return sorted(lines, key=lambda line: (line.point.water_id, line.point.order, line.name))
+
+
+def newest_lines(programme: Programme, numbers: Iterable[int]) -> dict[int, Line]:
+    """The lines of these projections, by their number."""
+    kept = LatestResult.objects.of(programme).with_values().filter(pk__in=set(numbers))
+    return {line.latest.pk: line for line in _drawn(list(kept))}
+
+
+def newest_of_each(
+    programme: Programme, points: Sequence[Point]
+) -> list[tuple[Point, Line | None]]:
+    """Each point with its newest line, or None where nothing was tested yet."""
+    kept = LatestResult.objects.of(programme).filter(point__in=points)
+    newest = kept.order_by("point_id", "-sampled_at", "pk").distinct("point_id")
+    lines = newest_lines(programme, newest.values_list("pk", flat=True)).values()
+    by_point = {line.point.pk: line for line in lines}
+    return [(point, by_point.get(point.pk)) for point in points]
+
+
+def draw_judged(value: Value, verdicts: Sequence[Verdict], band: Interval | None = None) -> Drawn:
+    """The gauge of a value as it was judged: with the limits as they stood then."""
+    leads = verdicts[0].as_core
+    return draw(value, limits_of(verdicts), leads.sign, leads.words, band)
+
+
+def limits_of(verdicts: Sequence[Verdict]) -> tuple[Limit, ...]:
+    """The limits that the value was judged against, as they stood then."""
+    core = [verdict.as_core for verdict in verdicts]
+    return tuple(one.limit for one in core if one.limit and not one.reason)
+
+
+def chart_of(
+    line: Line, pair: Line | None, frames: Mapping[str, chart.Frame]
+) -> list[tuple[str, chart.Chart | None]]:
+    """The chart of a line's history, with its comparison point's, in each frame."""
+    own, other = history_of(line.latest), history_of(pair.latest) if pair else []
+    limits = limits_of(line.verdicts)
+    name = pair.point.name if pair else ""
+    return [
+        (key, chart.draw(own, other, limits, line.usual, line.value.decimals, frame, name))
+        for key, frame in frames.items()
+    ]
+
+
+def news_sentence(line: Line, pair: Line | None) -> str:
+    """What is new at a point, in one sentence."""
+    told = [f"{line.name} is {line.value.text}"]
+    if line.usual:
+        told[0] += f"; usual here is {line.usual_text}"
+        if line.comparison not in ("", "as usual here"):
+            told[0] += f", so this is {line.comparison}"
+    if pair and pair.result.sampled_at.date() == line.result.sampled_at.date():
+        told.append(f"{pair.point.name[:1].upper()}{pair.point.name[1:]} it was {pair.value.text}")
+    return ". ".join(told) + "."
+
+
+def _drawn(latest: list[LatestResult]) -> list[Line]:
+    attach_verdicts([one.result for one in latest])
+    return [_line(one) for one in latest]
+
+
+def _line(latest: LatestResult) -> Line:
+    value, verdicts = latest.result.current.value, latest.result.verdicts
+    band = latest.usual.band if latest.usual else None
+    return Line(latest, value, verdicts, draw_judged(value, verdicts, band))

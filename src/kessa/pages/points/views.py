@@ -1,0 +1,58 @@
+"""The list of waters with their points, and a point."""
+
+from django.core.paginator import Paginator
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, render
+
+from kessa.library.services import methods_at_hand, on_the_shelf
+from kessa.pages.points.chart import FRAMES
+from kessa.pages.points.latest import chart_of, lines_at, newest_of_each, news_sentence
+from kessa.places.models import Point
+from kessa.platform.permissions import Permission, needs
+from kessa.visits.models import Sample
+
+PAGE = 100
+
+
+@needs(Permission.VIEW)
+def index(request: HttpRequest) -> HttpResponse:
+    """Every water with its points."""
+    points = Paginator(Point.objects.of(request.programme), PAGE)
+    page = points.get_page(request.GET.get("page"))
+    rows = newest_of_each(request.programme, list(page))
+    return render(request, "points/index.html", {"points": rows, "page": page})
+
+
+@needs(Permission.VIEW)
+def point(request: HttpRequest, point_id: int) -> HttpResponse:
+    """A point: its news, its history, its results, how to find it, and a test in two taps."""
+    found = get_object_or_404(Point.objects.of(request.programme), pk=point_id)
+    both = [found, found.pair] if found.pair else [found]
+    lines = lines_at(request.programme, both)
+    own = [line for line in lines if line.point.pk == found.pk]
+    pairs = {line.latest.parameter: line for line in lines if line.point.pk != found.pk}
+    lead = max(own, key=lambda line: (line.is_news, line.latest.count), default=None)
+    pair = pairs.get(lead.latest.parameter) if lead else None
+    samples = Sample.objects.of(request.programme).filter(point=found)
+    past = samples.exclude(outcome=Sample.Outcome.OPEN).order_by("-taken_at")
+    context = {
+        "point": found,
+        "lines": own,
+        "lead": lead,
+        "news": news_sentence(lead, pair) if lead else "",
+        "charts": chart_of(lead, pair, FRAMES) if lead else [],
+        "samples": list(past[:7]),
+    }
+    return render(request, "points/point.html", context)
+
+
+@needs(Permission.TEST)
+def test_menu(request: HttpRequest, point_id: int) -> HttpResponse:
+    """The tests to choose from at a point, which its menu fetches when it is opened."""
+    context = {
+        "point": get_object_or_404(Point.objects.of(request.programme), pk=point_id),
+        "versions": methods_at_hand(request.programme),
+        "shelf": on_the_shelf(request.programme),
+    }
+    template = "visit/tests.html" if request.htmx else "visit/choose_test.html"
+    return render(request, template, context)

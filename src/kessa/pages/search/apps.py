@@ -1,0 +1,7 @@
+"""The search box."""
+
+from django.apps import AppConfig
+
+
+class PagesSearchConfig(AppConfig):
+    name = "kessa.pages.search"

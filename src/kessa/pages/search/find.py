@@ -1,0 +1,133 @@
+"""Finding points, visits, results, lots, methods and people of one programme by a few letters."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from django.db.models import Q
+from django.urls import reverse
+from django.utils import timezone
+from django.utils.formats import date_format
+
+from kessa.library.models import Lot, MethodVersion
+from kessa.pages.search.dates import span
+from kessa.places.models import Point
+from kessa.platform.models import Membership, Programme
+from kessa.results.models import Result
+from kessa.visits.models import Sample
+from kessa_core.quantities import parameters
+
+MOST = 8
+SHORTEST = 2
+
+
+@dataclass(frozen=True)
+class Hit:
+    """One thing found: where it is, its name, and what tells it from others."""
+
+    address: str
+    name: str
+    more: str
+
+
+@dataclass(frozen=True)
+class Group:
+    """The hits of one kind."""
+
+    title: str
+    hits: list[Hit]
+
+
+def find(programme: Programme, text: str) -> list[Group]:
+    """Every kind with hits; nothing for less than two letters. One query a kind."""
+    wanted = " ".join(text.replace("\x00", "").split())[:80]
+    if len(wanted) < SHORTEST:
+        return []
+    kinds = (
+        ("Points", _points(programme, wanted)),
+        ("Results", _results(programme, wanted)),
+        ("Visits", _visits(programme, wanted)),
+        ("Lots", _lots(programme, wanted)),
+        ("Methods", _methods(programme, wanted)),
+        ("People", _people(programme, wanted)),
+    )
+    groups = [Group(title, list(hits)) for title, hits in kinds]
+    return [group for group in groups if group.hits]
+
+
+def _every(wanted: str, *columns: str) -> Q:
+    """Each word stands in one of the columns."""
+    found = Q()
+    for word in wanted.split():
+        one = Q()
+        for column in columns:
+            one |= Q(**{f"{column}__icontains": word})
+        found &= one
+    return found
+
+
+def _points(programme: Programme, wanted: str) -> Iterable[Hit]:
+    columns = ("name", "place", "water__name")
+    for point in Point.objects.of(programme).filter(_every(wanted, *columns))[:MOST]:
+        yield Hit(_to(programme, "point", point.pk), str(point), point.place)
+
+
+def _results(programme: Programme, wanted: str) -> Iterable[Hit]:
+    keys = [key for key, p in parameters().items() if wanted.lower() in p.name.lower()]
+    fits = _every(wanted, "point__name", "point__water__name", "current__working")
+    fits |= Q(parameter__in=keys) | _when("sampled_at", wanted)
+    number = wanted.lstrip("#")
+    if number.isdecimal() and len(number) < 16:
+        fits |= Q(pk=int(number))
+    results = Result.objects.of(programme).filter(fits).with_evidence().newest_first()
+    for result in results[:MOST]:
+        value = result.current.value
+        name = f"{result.name}: {value.text if value else 'no result'}"
+        more = f"{result.point} · {_day(result.sampled_at)}"
+        yield Hit(_to(programme, "result", result.pk), name, more)
+
+
+def _visits(programme: Programme, wanted: str) -> Iterable[Hit]:
+    columns = ("taken_by__shown_name", "note", "reason", "weather_before")
+    fits = _every(wanted, *columns) | _when("taken_at", wanted)
+    samples = Sample.objects.of(programme).filter(fits).exclude(taken_at=None)
+    for sample in samples.select_related("taken_by").order_by("-taken_at")[:MOST]:
+        said = sample.reason or sample.weather or "sampled"
+        more = f"{_day(sample.taken_at)} · {sample.taken_by} · {said}"
+        yield Hit(_to(programme, "point", sample.point_id), str(sample.point), more)
+
+
+def _lots(programme: Programme, wanted: str) -> Iterable[Hit]:
+    for lot in Lot.objects.of(programme).filter(_every(wanted, "reagent", "number"))[:MOST]:
+        more = f"expires {lot.expires:%d %B %Y}" if lot.expires else "no date noted"
+        yield Hit(_to(programme, "library"), str(lot), more)
+
+
+def _methods(programme: Programme, wanted: str) -> Iterable[Hit]:
+    newest = MethodVersion.objects.of(programme).newest()
+    for version in newest.filter(_every(wanted, "title", "method_id"))[:MOST]:
+        address = _to(programme, "method", version.method_id, version.version)
+        yield Hit(address, version.title, version.method.kit)
+
+
+def _people(programme: Programme, wanted: str) -> Iterable[Hit]:
+    every = Membership.objects.filter(programme=programme).select_related("person")
+    fits = _every(wanted, "person__shown_name", "person__username")
+    for membership in every.filter(fits)[:MOST]:
+        until = f" until {membership.ended_at:%d %B %Y}" if membership.ended_at else ""
+        yield Hit(_to(programme, "people"), str(membership.person), f"{membership.role}{until}")
+
+
+def _when(column: str, wanted: str) -> Q:
+    days = span(wanted, timezone.localdate())
+    if days is None:
+        return Q(pk__in=[])
+    return Q(**{f"{column}__date__gte": days[0], f"{column}__date__lte": days[1]})
+
+
+def _day(at: Any) -> str:
+    return date_format(timezone.localtime(at), "j F Y, H:i")
+
+
+def _to(programme: Programme, name: str, *rest: Any) -> str:
+    return reverse(name, args=[programme.slug, *rest])

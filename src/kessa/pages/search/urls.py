@@ -1,0 +1,9 @@
+"""Addresses of this app."""
+
+from django.urls import path
+
+from kessa.pages.search import views
+
+in_programme = [
+    path("search/", views.search, name="search"),
+]

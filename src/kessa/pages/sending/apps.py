@@ -1,0 +1,7 @@
+"""The endpoints that take actions from devices."""
+
+from django.apps import AppConfig
+
+
+class PagesSendingConfig(AppConfig):
+    name = "kessa.pages.sending"

@@ -1,0 +1,48 @@
+"""Today: what changed, what waits, where to test."""
+
+from datetime import timedelta
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.utils import timezone
+
+from kessa.pages.today.news import overview
+from kessa.places.models import Point
+from kessa.platform.permissions import Permission, may, needs
+from kessa.results.models import Result
+from kessa.runs.models import Run
+from kessa.ui.counts import capped_count
+from kessa.visits.models import Sample
+
+LISTED = 6
+MOST_POINTS = 20
+
+
+@needs(Permission.VIEW)
+def today(request: HttpRequest) -> HttpResponse:
+    """What changed, what waits, where to test."""
+    points = list(Point.objects.of(request.programme)[: MOST_POINTS + 1])
+    if not points and may(request.role, Permission.MANAGE):
+        return redirect("new-point", programme=request.programme.slug)
+    found = overview(request.programme, points[:MOST_POINTS])
+    results = Result.objects.of(request.programme)
+    samples = Sample.objects.of(request.programme)
+    unfinished = Run.objects.of(request.programme).unfinished().prefetch_related(None)
+    since = timezone.now() - timedelta(days=30)
+    context = {
+        "now": timezone.localtime(),
+        "news": found.news,
+        "points": found.points,
+        "more_points": len(points) > MOST_POINTS,
+        "newest": found.newest,
+        "returned": list(results.returned_to(request.user).with_evidence()[:LISTED]),
+        "to_review": capped_count(results.for_review())
+        if may(request.role, Permission.REVIEW)
+        else "",
+        "waiting": list(unfinished.kept_by(request.user)[:LISTED]),
+        "on_the_way": list(samples.on_the_way()[:LISTED]),
+        "not_sampled": list(
+            samples.not_taken().filter(taken_at__gte=since).order_by("-taken_at")[:LISTED]
+        ),
+    }
+    return render(request, "today/today.html", context)

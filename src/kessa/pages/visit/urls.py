@@ -1,0 +1,14 @@
+"""Addresses of this app."""
+
+from django.urls import path
+
+from kessa.pages.visit import views
+
+in_programme = [
+    path("points/<int:point_id>/test/", views.begin, name="begin-test"),
+    path("samples/<int:sample_id>/safety/", views.safety, name="safety"),
+    path("samples/<int:sample_id>/change/", views.change_test, name="change-test"),
+    path("samples/<int:sample_id>/cancel/", views.cancel, name="cancel-sample"),
+    path("samples/<int:sample_id>/context/", views.context, name="context"),
+    path("samples/<int:sample_id>/sample/", views.take, name="take-sample"),
+]

@@ -1,0 +1,112 @@
+"""From a point to a sample: go or no-go, context, sample."""
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from kessa.flows.testing import take_and_open
+from kessa.library.models import MethodVersion
+from kessa.library.requests import wanted_version
+from kessa.library.services import methods_at_hand, on_the_shelf
+from kessa.pages.visit.forms import ContextForm, NotSampledForm, TakeForm
+from kessa.places.models import Point
+from kessa.platform.permissions import Permission, needs
+from kessa.ui.posted import posted
+from kessa.visits import services
+from kessa.visits.models import Sample
+from kessa.visits.wording import wording_of
+
+
+def _open_sample(request: HttpRequest, sample_id: int) -> Sample:
+    samples = Sample.objects.of(request.programme).filter(outcome=Sample.Outcome.OPEN)
+    return get_object_or_404(samples, pk=sample_id)
+
+
+def _go(request: HttpRequest, name: str, sample: Sample) -> HttpResponse:
+    return redirect(name, programme=request.programme.slug, sample_id=sample.pk)
+
+
+def _page(request: HttpRequest, template: str, sample: Sample, **more: object) -> HttpResponse:
+    newest = MethodVersion.objects.of(request.programme).newest()
+    version = get_object_or_404(newest, method_id=sample.method_id)
+    status = 422 if getattr(more.get("form"), "errors", None) else 200
+    context = {
+        "sample": sample,
+        "point": sample.point,
+        "method": version.method,
+        "wording": wording_of(sample.point.water.kind),
+        "versions": methods_at_hand(request.programme),
+        "shelf": on_the_shelf(request.programme),
+        **more,
+    }
+    return render(request, template, context, status=status)
+
+
+@require_POST
+@needs(Permission.TEST)
+def begin(request: HttpRequest, point_id: int) -> HttpResponse:
+    """Begin a single test at a point."""
+    point = get_object_or_404(Point.objects.of(request.programme), pk=point_id)
+    version = wanted_version(request)
+    sample = services.begin(request.programme, request.user, point, version.method_id)
+    return _go(request, "safety", sample)
+
+
+@require_POST
+@needs(Permission.TEST)
+def change_test(request: HttpRequest, sample_id: int) -> HttpResponse:
+    """Another test at the same point; what was noted so far stays."""
+    sample = _open_sample(request, sample_id)
+    version = wanted_version(request)
+    services.change_test(sample, request.user, version.method_id)
+    return _go(request, sample.next_step, sample)
+
+
+@require_POST
+@needs(Permission.TEST)
+def cancel(request: HttpRequest, sample_id: int) -> HttpResponse:
+    """The test was begun by mistake."""
+    sample = _open_sample(request, sample_id)
+    services.cancel(sample, request.user)
+    return redirect("point", programme=request.programme.slug, point_id=sample.point_id)
+
+
+@needs(Permission.TEST)
+def safety(request: HttpRequest, sample_id: int) -> HttpResponse:
+    """Go, or not sampled and why."""
+    sample = _open_sample(request, sample_id)
+    if request.method == "POST" and request.POST.get("go") == "yes":
+        services.decide_to_go(sample, request.user)
+        return _go(request, "context", sample)
+    form = NotSampledForm(posted(request), wording_of(sample.point.water.kind))
+    if request.method == "POST" and form.is_valid():
+        services.do_not_sample(sample, request.user, form.cleaned_data["said"])
+        return redirect("point", programme=request.programme.slug, point_id=sample.point_id)
+    return _page(request, "visit/safety.html", sample, form=form)
+
+
+@needs(Permission.TEST)
+def context(request: HttpRequest, sample_id: int) -> HttpResponse:
+    """The context, before touching the water."""
+    sample = _open_sample(request, sample_id)
+    form = ContextForm(posted(request), wording_of(sample.point.water.kind))
+    if request.method == "POST" and form.is_valid():
+        services.note_context(sample, request.user, form.cleaned_data)
+        return _go(request, "take-sample", sample)
+    return _page(request, "visit/context.html", sample, form=form)
+
+
+@needs(Permission.TEST)
+def take(request: HttpRequest, sample_id: int) -> HttpResponse:
+    """Take the sample; then the bench."""
+    sample = _open_sample(request, sample_id)
+    now = timezone.localtime()
+    form = TakeForm(posted(request), initial={"at": now})
+    if request.method == "POST" and form.is_valid():
+        said, zone = form.cleaned_data, request.programme.timezone
+        noted = (said["depth_cm"], said["water_c"])
+        run = take_and_open(sample, request.user, said["at"], zone, *noted)
+        return redirect(reverse("bench", args=[request.programme.slug, run.pk]))
+    return _page(request, "visit/take.html", sample, form=form)

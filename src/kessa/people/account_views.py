@@ -1,0 +1,154 @@
+"""One's own account: name, password, one-time codes, devices, leaving."""
+
+from typing import Any
+
+from django.contrib.auth import logout, update_session_auth_hash
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.cache import never_cache
+from django.views.decorators.debug import sensitive_post_parameters
+from django.views.decorators.http import require_POST
+
+from kessa.people import devices, leaving, members, two_factor
+from kessa.people.device_tokens import revoke
+from kessa.people.forms import NameForm, PasswordForm, TokenForm
+from kessa.people.models import DeviceSession, DeviceToken
+from kessa.platform.errors import ActionNotAllowed
+from kessa.platform.models import Membership
+from kessa.platform.permissions import signed_in
+from kessa.ui.posted import posted
+
+LISTED = 12
+"""Devices that may still send, before the rest is only counted."""
+
+
+@signed_in
+def account(request: HttpRequest) -> HttpResponse:
+    """Everything about oneself on one page."""
+    return _page(request)
+
+
+@require_POST
+@signed_in
+def name(request: HttpRequest) -> HttpResponse:
+    """The name that results show."""
+    form = NameForm(request.POST)
+    if not form.is_valid():
+        return _page(request, name_form=form)
+    request.user.shown_name = form.cleaned_data["shown_name"]
+    request.user.save(update_fields=["shown_name"])
+    return redirect("account")
+
+
+@sensitive_post_parameters("old", "new")
+@require_POST
+@signed_in
+def password(request: HttpRequest) -> HttpResponse:
+    """A new password; every other device is signed out."""
+    form = PasswordForm(request.POST, request.user)
+    if not form.is_valid():
+        return _page(request, password_form=form)
+    request.user.set_password(form.cleaned_data["new"])
+    request.user.save(update_fields=["password"])
+    devices.end_all(request.user, but=request.session.session_key)
+    update_session_auth_hash(request, request.user)
+    devices.note_sign_in(request, request.user)
+    return redirect("account")
+
+
+@require_POST
+@signed_in
+def sign_out_device(request: HttpRequest, sign_in_id: int) -> HttpResponse:
+    """Sign one device out."""
+    devices.end(get_object_or_404(DeviceSession.objects.of(request.user), pk=sign_in_id))
+    return redirect("account")
+
+
+@require_POST
+@signed_in
+def revoke_device(request: HttpRequest, capability_id: int) -> HttpResponse:
+    """A device may no longer send acts after its sign-in has expired."""
+    mine = DeviceToken.objects.of(request.user).standing()
+    revoke(get_object_or_404(mine, pk=capability_id), request.user)
+    return redirect("account")
+
+
+@require_POST
+@signed_in
+def revoke_every_device(request: HttpRequest) -> HttpResponse:
+    """No device may send any more without a sign-in."""
+    for capability in DeviceToken.objects.of(request.user).standing():
+        revoke(capability, request.user)
+    return redirect("account")
+
+
+@never_cache
+@signed_in
+def codes(request: HttpRequest) -> HttpResponse:
+    """Turn one-time codes on: picture, secret, and the first code to prove it works."""
+    form = TokenForm(posted(request))
+    if request.method == "POST" and form.is_valid():
+        spare = two_factor.confirm(request.user, form.cleaned_data["token"])
+        if spare:
+            return render(request, "people/spare_codes.html", {"codes": spare})
+        form.add_error("token", "This code does not fit. Wait for the next one and try again.")
+    device = two_factor.begin(request.user)
+    context = {
+        "form": form,
+        "secret": two_factor.secret_of(device),
+        "picture": two_factor.picture_of(device.config_url),
+    }
+    return render(request, "people/codes.html", context, status=422 if form.errors else 200)
+
+
+@require_POST
+@signed_in
+def codes_off(request: HttpRequest) -> HttpResponse:
+    """Turn one-time codes off; the password is asked once more."""
+    if not request.user.check_password(request.POST.get("password", "")):
+        return _page(request, codes_wrong="This is not your password now.")
+    two_factor.forget_devices(request.user)
+    return redirect("account")
+
+
+@require_POST
+@signed_in
+def leave(request: HttpRequest, membership_id: int) -> HttpResponse:
+    """Leave a programme; what one did there stays."""
+    mine = Membership.objects.of(request.user).standing()
+    found = get_object_or_404(mine, pk=membership_id)
+    try:
+        members.withdraw(found, request.user)
+    except ActionNotAllowed as refusal:
+        return _page(request, leave_wrong=str(refusal))
+    return redirect("account")
+
+
+@require_POST
+@signed_in
+def leave_for_good(request: HttpRequest) -> HttpResponse:
+    """Take one's name off everything and close the account."""
+    if not request.user.check_password(request.POST.get("password", "")):
+        return _page(request, gone_wrong="This is not your password now.")
+    try:
+        leaving.pseudonymise(request.user, request.user)
+    except ActionNotAllowed as refusal:
+        return _page(request, gone_wrong=str(refusal))
+    logout(request)
+    return redirect("sign-in")
+
+
+def _page(request: HttpRequest, **more: Any) -> HttpResponse:
+    capabilities = list(DeviceToken.objects.of(request.user).standing().order_by("-made_at"))
+    context = {
+        "name_form": NameForm(initial={"shown_name": request.user.shown_name}),
+        "password_form": PasswordForm(None, request.user),
+        "codes_on": two_factor.is_on(request.user),
+        "sign_ins": DeviceSession.objects.of(request.user),
+        "this_session": request.session.session_key,
+        "capabilities": capabilities[:LISTED],
+        "more_capabilities": max(0, len(capabilities) - LISTED),
+        "memberships": Membership.objects.of(request.user).standing().order_by("programme__name"),
+        **more,
+    }
+    return render(request, "people/account.html", context, status=422 if more else 200)

@@ -1,0 +1,172 @@
+"""Signing in and out, and the way to one's own programme."""
+
+from typing import Any
+
+from django.contrib.auth import login, logout
+from django.core.exceptions import ValidationError
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.utils.http import url_has_allowed_host_and_scheme
+from django.views.decorators.cache import never_cache
+from django.views.decorators.debug import sensitive_post_parameters
+from django.views.decorators.http import require_POST
+
+from kessa.people import throttle, two_factor
+from kessa.people.devices import note_sign_in
+from kessa.people.forms import ForgottenForm, ProgrammeForm, SignInForm, TokenForm
+from kessa.people.models import DeviceSession
+from kessa.people.passwords import use_code
+from kessa.people.services import found, free_slug
+from kessa.platform import clock
+from kessa.platform.errors import ActionNotAllowed
+from kessa.platform.models import Membership, Person
+from kessa.platform.permissions import public, signed_in
+from kessa.ui.posted import posted
+
+NAME_TRIES, ADDRESS_TRIES, WINDOW = 10, 60, 15 * 60
+HALF_WAY = 10 * 60
+"""Seconds between the password and the one-time code."""
+
+
+@sensitive_post_parameters("password")
+@never_cache
+@public
+def sign_in(request: HttpRequest) -> HttpResponse:
+    """Name and password; then the one-time code, for those who use one."""
+    if request.user.is_authenticated:
+        return redirect("home")
+    form = SignInForm(request, posted(request))
+    if request.method != "POST":
+        return _sign_in_page(request, form)
+    keys = _keys(request, request.POST.get("username", ""))
+    try:
+        for key, most in keys:
+            throttle.refuse_when_full(key, most)
+        if not form.is_valid():
+            for key, most in keys:
+                throttle.count(key, most, WINDOW)
+            return _sign_in_page(request, form, 422)
+    except throttle.TooOften as full:
+        form.errors.clear()
+        form.add_error(None, str(full))
+        return _sign_in_page(request, form, 429)
+    person = form.get_user()
+    throttle.forget(keys[0][0])
+    if not two_factor.is_on(person):
+        return _let_in(request, person, request.POST.get("next", ""))
+    request.session["half"] = {
+        "person": person.pk,
+        "at": clock.now().timestamp(),
+        "next": request.POST.get("next", ""),
+    }
+    return redirect("sign-in-code")
+
+
+@never_cache
+@public
+def sign_in_code(request: HttpRequest) -> HttpResponse:
+    """The second step: a one-time code, or a spare one."""
+    half = request.session.get("half")
+    if not half or clock.now().timestamp() - half["at"] > HALF_WAY:
+        return redirect("sign-in")
+    person = Person.objects.get(pk=half["person"])
+    form = TokenForm(posted(request))
+    status = 200
+    if request.method == "POST":
+        status = 422
+        try:
+            throttle.count(f"code:{person.pk}", NAME_TRIES, WINDOW)
+            if form.is_valid() and two_factor.verify(person, form.cleaned_data["token"]):
+                throttle.forget(f"code:{person.pk}")
+                request.session.pop("half")
+                return _let_in(request, person, half["next"])
+            form.add_error(None, "This code does not fit. Wait for the next one, or use a spare.")
+        except throttle.TooOften as full:
+            form.add_error(None, str(full))
+    return render(request, "people/sign_in_code.html", {"form": form}, status=status)
+
+
+@sensitive_post_parameters("password", "code")
+@never_cache
+@public
+def forgotten(request: HttpRequest) -> HttpResponse:
+    """A new password with a manager's code."""
+    form = ForgottenForm(posted(request))
+    status = 200
+    if request.method == "POST":
+        status = 422
+        try:
+            throttle.count(f"forgotten:{throttle.address(request)}", 20, WINDOW)
+            if form.is_valid():
+                said = form.cleaned_data
+                use_code(said["username"].strip(), said["code"], said["password"])
+                return render(request, "people/password_set.html")
+        except (throttle.TooOften, ActionNotAllowed) as refusal:
+            form.add_error(None, str(refusal))
+        except ValidationError as weak:
+            form.add_error("password", weak)
+    return render(request, "people/forgotten.html", {"form": form}, status=status)
+
+
+@require_POST
+@public
+def sign_out(request: HttpRequest) -> HttpResponse:
+    """Acts that wait on the device stay there."""
+    DeviceSession.objects.filter(session_key=request.session.session_key).delete()
+    logout(request)
+    return redirect("sign-in")
+
+
+@signed_in
+def home(request: HttpRequest) -> HttpResponse:
+    """On to Today of the person's programme; a choice when there are several."""
+    memberships = _memberships(request)
+    if len(memberships) == 1:
+        return redirect("today", programme=memberships[0].programme.slug)
+    return render(request, "people/programmes.html", {"memberships": memberships})
+
+
+@signed_in
+def programmes(request: HttpRequest) -> HttpResponse:
+    """Every programme of the person, and a new one."""
+    return render(request, "people/programmes.html", {"memberships": _memberships(request)})
+
+
+@signed_in
+def new_programme(request: HttpRequest) -> HttpResponse:
+    """Begin a programme of one's own."""
+    form = ProgrammeForm(posted(request))
+    if request.method == "POST" and form.is_valid():
+        said = form.cleaned_data
+        made = found(said["name"], free_slug(said["name"]), said["timezone"], request.user)
+        return redirect("today", programme=made.slug)
+    return render(
+        request, "people/new_programme.html", {"form": form}, status=422 if form.errors else 200
+    )
+
+
+def _memberships(request: HttpRequest) -> list[Any]:
+    mine = Membership.objects.of(request.user).standing()
+    return list(mine.order_by("programme__name"))
+
+
+def _keys(request: HttpRequest, name: str) -> list[tuple[str, int]]:
+    return [
+        (f"sign-in:{name.lower().strip()[:60]}".replace("\x00", ""), NAME_TRIES),
+        (f"sign-in-from:{throttle.address(request)}", ADDRESS_TRIES),
+    ]
+
+
+def _sign_in_page(request: HttpRequest, form: SignInForm, status: int = 200) -> HttpResponse:
+    wanted = request.POST.get("next") or request.GET.get("next", "")
+    context = {"form": form, "next": wanted}
+    return render(request, "people/sign_in.html", context, status=status)
+
+
+def _let_in(request: HttpRequest, person: Person, wanted: str) -> HttpResponse:
+    login(request, person, backend="django.contrib.auth.backends.ModelBackend")
+    note_sign_in(request, person)
+    hosts = {request.get_host()}
+    if url_has_allowed_host_and_scheme(wanted, hosts, require_https=request.is_secure()):
+        return redirect(wanted)
+    return redirect("home")

@@ -1,0 +1,28 @@
+"""Waters, their points, and which limits apply there."""
+
+from django.apps import AppConfig
+from django.urls import reverse
+
+from kessa.platform.registry import registry
+
+SENTENCES = {
+    "water.made": "made a water",
+    "water.changed": "described a water anew",
+    "point.made": "made a point",
+    "point.changed": "described a point anew",
+    "water.limits": "changed which limits apply",
+}
+"""How the audit says what was done here."""
+
+
+class PlacesConfig(AppConfig):
+    name = "kessa.places"
+
+    def ready(self) -> None:
+        """Tell the platform what the audit seals here and how its entries read."""
+        from kessa.places import models
+
+        registry.seal(models.LimitAttachment)
+        registry.exempt_from_seals("a setting, sealed by its revisions", models.Water, models.Point)
+        registry.link(models.Point, lambda slug, number: reverse("point", args=[slug, number]))
+        registry.describe(SENTENCES)

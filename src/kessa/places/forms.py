@@ -1,0 +1,127 @@
+"""What is asked about a water and a point."""
+
+from datetime import datetime, time
+from typing import Any
+
+from django import forms
+from django.utils import timezone
+
+from kessa.places.models import Point, Water
+from kessa.places.services import limits_in_force
+from kessa.platform import clock
+from kessa.platform.models import Programme
+from kessa.ui.widgets import TickRow
+from kessa_core.judging.limits import limit_sets
+from kessa_core.methods.fitness import TRAITS
+
+OTHER = "new"
+NOTED = list(TRAITS.items())
+
+
+def sets() -> list[tuple[str, str]]:
+    """The limit sets to choose from."""
+    shipped = [(key, f"{s.title}, {s.edition}") for key, s in limit_sets().items()]
+    return [("", "none yet"), *shipped]
+
+
+class PointForm(forms.Form):
+    """A point: its name, where it is, how to get there, what is dangerous."""
+
+    name = forms.CharField(
+        max_length=80,
+        label="Point",
+        error_messages={"required": "Name the point, such as “at the ford”."},
+    )
+    place = forms.CharField(
+        max_length=160,
+        label="Where exactly, in one line",
+        error_messages={"required": "Say where it is, so that the next person finds it."},
+    )
+    getting_there = forms.CharField(max_length=1000, required=False, label="Getting there")
+    dangers = forms.CharField(
+        max_length=1000,
+        required=False,
+        label="Dangers, one a line",
+        widget=forms.Textarea({"rows": 3, "class": "in"}),
+    )
+
+    def clean_dangers(self) -> list[str]:
+        lines = self.cleaned_data["dangers"].splitlines()
+        return [line.strip()[:160] for line in lines if line.strip()][:12]
+
+
+class WaterForm(forms.Form):
+    """A water: what it is called and is, the limits there, and what some kits are not for."""
+
+    water_name = forms.CharField(
+        max_length=80,
+        label="Name of the water",
+        error_messages={"required": "Name the water, such as “Quill Brook”."},
+    )
+    kind = forms.ChoiceField(choices=Water.Kind.choices, required=False, label="What it is")
+    limit_set = forms.ChoiceField(required=False, label="Limits that apply", choices=sets)
+    traits = forms.MultipleChoiceField(
+        choices=NOTED, required=False, widget=TickRow, label="It is known that this water"
+    )
+
+    @classmethod
+    def of(cls, water: Water, data: Any) -> "WaterForm":
+        """The form, filled with what is set now."""
+        initial = {"kind": water.kind, "traits": water.traits, "water_name": water.name}
+        return cls(data, initial=initial | {"limit_set": limits_in_force(water, clock.now())})
+
+    def described(self) -> dict[str, Any]:
+        """The water's fields."""
+        said = self.cleaned_data
+        kind = said["kind"] or Water.Kind.STREAM
+        return {"name": said["water_name"].strip(), "kind": kind, "traits": said["traits"]}
+
+
+class ChangeWaterForm(WaterForm):
+    """A water that is there, and from which day on its limits apply."""
+
+    limits_from = forms.DateField(
+        required=False, label="Limits apply from", widget=forms.DateInput({"type": "date"})
+    )
+
+    def begin(self) -> datetime | None:
+        """The start of the day that was chosen; None: from now on."""
+        day = self.cleaned_data["limits_from"]
+        return timezone.make_aware(datetime.combine(day, time())) if day else None
+
+
+class NewPointForm(PointForm, WaterForm):
+    """A point at a water that is there, or at a new one."""
+
+    water = forms.ChoiceField(label="Water")
+
+    def __init__(self, data: Any, programme: Programme, water: str = "") -> None:
+        waters = [(str(w.pk), w.name) for w in Water.objects.of(programme)]
+        super().__init__(data, initial={"water": water or (waters[0][0] if waters else OTHER)})
+        self.fields["water"].choices = [*waters, (OTHER, "a new water")]
+        self.fields["water_name"].required = False
+        self.fields["water_name"].label = "Name of the new water"
+
+    def clean(self) -> dict[str, Any]:
+        data = super().clean() or {}
+        if data.get("water_name", "").strip():
+            data["water"] = OTHER
+        elif data.get("water") == OTHER:
+            self.add_error("water_name", "Name the water, such as “Quill Brook”.")
+        return data
+
+
+class ChangePointForm(PointForm):
+    """A point anew, with the point it is paired with."""
+
+    pair = forms.ModelChoiceField(
+        Point.objects.none(), required=False, label="Compared with", empty_label="no other point"
+    )
+
+    def __init__(self, data: Any, point: Point) -> None:
+        initial = {name: getattr(point, name) for name in ("name", "place", "getting_there")}
+        initial |= {"dangers": "\n".join(point.dangers), "pair": point.pair_id}
+        super().__init__(data, initial=initial)
+        others = Point.objects.of(point.programme_id).exclude(pk=point.pk)
+        self.fields["pair"].queryset = others
+        self.fields["pair"].widget.attrs["class"] = "in"

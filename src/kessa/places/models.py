@@ -1,0 +1,83 @@
+"""Waters and the points where they are sampled."""
+
+from django.db import models
+
+from kessa.places.queries import AttachmentQuery, PointQuery
+from kessa.platform import clock
+from kessa.platform.models import Person, Programme
+from kessa.platform.scoping import ProgrammeQuerySet
+from kessa.platform.tenancy import insert_only, programme_constraints
+
+
+class Water(models.Model):
+    """A stream, a well, a boiler. traits: what it is known to hold or to be, which some kits are
+    not for."""
+
+    class Kind(models.TextChoices):
+        STREAM = "stream", "stream"
+        LAKE = "lake", "lake"
+        WELL = "well", "well"
+        TAP = "tap", "tap or network"
+        BOILER = "boiler", "boiler"
+        COOLING = "cooling", "open cooling circuit"
+        HEATING = "heating", "heating loop"
+        CHILLED = "chilled", "chilled loop"
+
+    programme = models.ForeignKey(Programme, models.PROTECT)
+    name = models.CharField(max_length=80)
+    kind = models.CharField(max_length=10, choices=Kind.choices)
+    traits = models.JSONField(default=list, blank=True)
+
+    objects = ProgrammeQuerySet.as_manager()
+
+    class Meta:
+        constraints = programme_constraints()
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Point(models.Model):
+    """A sampling point: how to find it, what is dangerous there, which point it is paired with."""
+
+    programme = models.ForeignKey(Programme, models.PROTECT)
+    water = models.ForeignKey(Water, models.PROTECT, related_name="points")
+    name = models.CharField(max_length=80)
+    place = models.CharField(max_length=160, help_text="Where it is, in one line.")
+    getting_there = models.TextField(blank=True)
+    dangers = models.JSONField(default=list, blank=True)
+    pair = models.ForeignKey("self", models.PROTECT, null=True, blank=True, related_name="+")
+    order = models.PositiveSmallIntegerField(default=0)
+
+    objects = PointQuery.as_manager()
+
+    class Meta:
+        ordering = ["water_id", "order", "id"]
+        constraints = programme_constraints("water", "pair")
+
+    def __str__(self) -> str:
+        return f"{self.water.name}, {self.name}"
+
+
+class LimitAttachment(models.Model):
+    """Which limit set holds at a water, from a day on; an empty one: none. Inserted, never changed.
+
+    valid_from: empty for what has always held.
+    """
+
+    programme = models.ForeignKey(Programme, models.PROTECT)
+    water = models.ForeignKey(Water, models.PROTECT, related_name="limit_attachments")
+    limit_set = models.CharField(max_length=60, blank=True)
+    valid_from = models.DateTimeField(null=True)
+    made_at = models.DateTimeField(default=clock.now)
+    made_by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")
+
+    objects = AttachmentQuery.as_manager()
+
+    class Meta:
+        constraints = programme_constraints("water")
+        indexes = [models.Index(fields=["water", "-valid_from"])]
+        triggers = [insert_only()]
+
+    def __str__(self) -> str:
+        return f"{self.limit_set or 'no limits'} from {self.valid_from or 'the beginning'}"

@@ -1,0 +1,27 @@
+"""Waters, points and attached limits in the words of the field."""
+
+from datetime import datetime
+from typing import Any, Self
+
+from django.db.models import F, Q
+
+from kessa.platform.scoping import ProgrammeQuerySet
+
+
+class PointQuery(ProgrammeQuerySet):
+    """of(programme)"""
+
+    def of(self, programme: Any) -> Self:
+        return self.filter(programme=programme).select_related("water", "pair__water")
+
+
+class AttachmentQuery(ProgrammeQuerySet):
+    """of(programme).at_water(water).in_force(at)"""
+
+    def at_water(self, water: Any) -> Self:
+        return self.filter(water=water)
+
+    def in_force(self, at: datetime) -> Self:
+        """What holds at *at* first: the latest that had begun; one without a date always had."""
+        begun = self.filter(Q(valid_from=None) | Q(valid_from__lte=at))
+        return begun.order_by("water_id", F("valid_from").desc(nulls_last=True), "-id")

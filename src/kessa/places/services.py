@@ -1,0 +1,102 @@
+"""Making and changing waters and points, and which limits hold there."""
+
+from datetime import datetime
+from typing import Any
+
+from django.db import transaction
+
+from kessa.places.models import LimitAttachment, Point, Water
+from kessa.platform import clock
+from kessa.platform.audit import record
+from kessa.platform.hashes import seal_of
+from kessa.platform.models import Person, Programme
+from kessa.platform.revisions import revise
+
+WATER = ("name", "kind", "traits")
+POINT = ("name", "place", "getting_there", "dangers", "pair_id")
+
+
+@transaction.atomic
+def make_water(
+    programme: Programme, by: Person | None, limit_set: str = "", **described: Any
+) -> Water:
+    """A new water: name, kind, traits; and the limit set that has always held there."""
+    water = Water.objects.create(programme=programme, **described)
+    revised = revise(water, by, _said(water, WATER), None)
+    attached = LimitAttachment.objects.create(
+        programme=programme, water=water, limit_set=limit_set, made_by=by
+    )
+    said = {"limit_set": limit_set, "seals": [revised, seal_of([attached])]}
+    record(programme, by, "water.made", water, **described, **said)
+    return water
+
+
+@transaction.atomic
+def change_water(water: Water, by: Person, **described: Any) -> None:
+    """Change name, kind or traits of a water; from now on it is so."""
+    _change(water, by, "water.changed", WATER, described)
+
+
+@transaction.atomic
+def attach_limits(
+    water: Water, by: Person | None, limit_set: str, valid_from: datetime | None = None
+) -> bool:
+    """Another limit set holds at the water from *valid_from* on (now, where it is not given).
+
+    False where that set holds then already.
+    """
+    start = valid_from or clock.now()
+    if limits_in_force(water, start) == limit_set:
+        return False
+    made = LimitAttachment.objects.create(
+        programme_id=water.programme_id,
+        water=water,
+        limit_set=limit_set,
+        valid_from=start,
+        made_by=by,
+    )
+    data = {"limit_set": limit_set, "from": start.isoformat(timespec="seconds")}
+    record(water.programme, by, "water.limits", water, seals=[seal_of([made])], **data)
+    return True
+
+
+def limits_in_force(water: Water, at: datetime) -> str:
+    """The id of the limit set that holds at this water at *at*; empty where none does."""
+    attached = LimitAttachment.objects.of(water.programme_id).at_water(water).in_force(at)
+    return attached.values_list("limit_set", flat=True).first() or ""
+
+
+@transaction.atomic
+def make_point(water: Water, by: Person | None, **described: Any) -> Point:
+    """A new point at a water, after those that are there."""
+    point = Point.objects.create(
+        programme=water.programme, water=water, order=water.points.count() + 1, **described
+    )
+    said = {"name": point.name, "water": water.pk}
+    said["seals"] = [revise(point, by, _said(point, POINT), None)]
+    record(water.programme, by, "point.made", point, **said)
+    return point
+
+
+@transaction.atomic
+def change_point(point: Point, by: Person, **described: Any) -> None:
+    """Change what is said about a point."""
+    _change(point, by, "point.changed", POINT, described)
+
+
+def _change(
+    setting: Water | Point, by: Person, act: str, fields: tuple[str, ...], described: dict[str, Any]
+) -> None:
+    was = _said(setting, fields)
+    for name, value in described.items():
+        setattr(setting, name, value)
+    setting.save(update_fields=list(described))
+    now = _said(setting, fields)
+    if changed := [name for name in fields if was[name] != now[name]]:
+        seals = [revise(setting, by, now, clock.now())]
+        before, after = ({name: side[name] for name in changed} for side in (was, now))
+        record(setting.programme, by, act, setting, before=before, after=after, seals=seals)
+
+
+def _said(setting: Water | Point, fields: tuple[str, ...]) -> dict[str, Any]:
+    return {name: getattr(setting, name) for name in fields}

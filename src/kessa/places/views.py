@@ -1,0 +1,59 @@
+"""Adding a point, with its water if that is new; describing a point or a water anew."""
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+
+from kessa.places import services
+from kessa.places.forms import OTHER, ChangePointForm, ChangeWaterForm, NewPointForm
+from kessa.places.models import Point, Water
+from kessa.platform.permissions import Permission, needs
+from kessa.ui.posted import posted
+
+
+@needs(Permission.MANAGE)
+def new_point(request: HttpRequest) -> HttpResponse:
+    """A new point; ?water= names the water it lies at."""
+    form = NewPointForm(posted(request), request.programme, request.GET.get("water", ""))
+    if request.method == "POST" and form.is_valid():
+        said = form.cleaned_data
+        water = _water(request, form)
+        names = ("name", "place", "getting_there", "dangers")
+        made = services.make_point(water, request.user, **{n: said[n] for n in names})
+        return redirect("point", programme=request.programme.slug, point_id=made.pk)
+    first = not Point.objects.of(request.programme).exists()
+    context = {"form": form, "first": first, "other": OTHER}
+    return render(request, "places/new_point.html", context, status=422 if form.errors else 200)
+
+
+@needs(Permission.MANAGE)
+def change_point(request: HttpRequest, point_id: int) -> HttpResponse:
+    """Describe a point anew."""
+    point = get_object_or_404(Point.objects.of(request.programme), pk=point_id)
+    form = ChangePointForm(posted(request), point)
+    if request.method == "POST" and form.is_valid():
+        services.change_point(point, request.user, **form.cleaned_data)
+        return redirect("point", programme=request.programme.slug, point_id=point.pk)
+    context = {"form": form, "point": point}
+    return render(request, "places/change_point.html", context, status=422 if form.errors else 200)
+
+
+@needs(Permission.MANAGE)
+def change_water(request: HttpRequest, water_id: int) -> HttpResponse:
+    """Describe a water anew."""
+    water = get_object_or_404(Water.objects.of(request.programme), pk=water_id)
+    form = ChangeWaterForm.of(water, posted(request))
+    if request.method == "POST" and form.is_valid():
+        services.change_water(water, request.user, **form.described())
+        services.attach_limits(water, request.user, form.cleaned_data["limit_set"], form.begin())
+        return redirect("waters", programme=request.programme.slug)
+    context = {"form": form, "water": water}
+    return render(request, "places/change_water.html", context, status=422 if form.errors else 200)
+
+
+def _water(request: HttpRequest, form: NewPointForm) -> Water:
+    chosen = form.cleaned_data["water"]
+    if chosen != OTHER:
+        found: Water = Water.objects.of(request.programme).get(pk=int(chosen))
+        return found
+    limit_set = form.cleaned_data["limit_set"]
+    return services.make_water(request.programme, request.user, limit_set, **form.described())

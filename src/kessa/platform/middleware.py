@@ -1,0 +1,59 @@
+"""What every request goes through: its scope, its headers, and a line in the log."""
+
+import logging
+import time
+import uuid
+from collections.abc import Callable
+
+from django.http import HttpRequest, HttpResponse
+
+from kessa.platform.scoping import request_scope
+
+
+class PermissionsPolicy:
+    """No page may use camera, microphone or position."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        response = self.get_response(request)
+        response.headers.setdefault(
+            "Permissions-Policy", "camera=(), microphone=(), geolocation=()"
+        )
+        return response
+
+
+class RequestScopeMiddleware:
+    """Within a request, reads of what programmes own have to name their programme."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        with request_scope():
+            return self.get_response(request)
+
+
+class RequestLogMiddleware:
+    """One line a request: which route, how long, with what status; a number finds it again."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+        self.log = logging.getLogger("kessa.requests")
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        begun, number = time.perf_counter(), uuid.uuid4().hex[:12]
+        response = self.get_response(request)
+        response.headers["X-Kessa-Request"] = number
+        match = request.resolver_match
+        said = {
+            "request": number,
+            "route": match.route if match else "",
+            "method": request.method,
+            "status": response.status_code,
+            "ms": round(1000 * (time.perf_counter() - begun)),
+            "programme": getattr(getattr(request, "programme", None), "pk", None),
+        }
+        self.log.info("request", extra=said)
+        return response

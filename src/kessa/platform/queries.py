@@ -1,0 +1,36 @@
+"""Memberships and audit entries in the words of the field."""
+
+from typing import Any, Self
+
+from kessa.platform.scoping import ProgrammeQuerySet
+
+
+class MembershipQuery(ProgrammeQuerySet):
+    """of(person).standing().in_programme(slug)"""
+
+    scope_columns = ("programme_id", "person_id")
+
+    def of(self, person: Any) -> Self:
+        return self.filter(person=person).select_related("programme")
+
+    def standing(self) -> Self:
+        """Those that have not ended."""
+        return self.filter(ended_at=None)
+
+    def working_in(self, programme: Any) -> Self:
+        """The members of a programme who do tests."""
+        testers = self.filter(programme=programme).exclude(role="viewer")
+        return testers.standing().select_related("person").order_by("person__username")
+
+
+class AuditQuery(ProgrammeQuerySet):
+    """of(programme).on("result:12").newest_first()"""
+
+    def on(self, *about: str) -> Self:
+        return self.filter(about__in=about)
+
+    def newest_first(self) -> Self:
+        return self.select_related("person").order_by("-number")
+
+    def in_order(self) -> Self:
+        return self.order_by("number")

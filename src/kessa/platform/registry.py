@@ -1,0 +1,47 @@
+"""What each app tells the platform about itself in AppConfig.ready(): which of its rows the audit
+seals, how its entries read, and what can be wrong with it."""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+
+from django.db import models
+
+HealthCheck = Callable[[], Iterator[str]]
+Link = Callable[[str, str], str]
+"""From a programme's name in addresses and a row's number to the page of that row."""
+
+
+@dataclass
+class Registry:
+    """sealed: the columns that a seal covers, by model label. exempt: why a model has no seal.
+    sentences: an audit entry's act in words. links: by model name. health: checks in order."""
+
+    sealed: dict[str, tuple[str, ...]] = field(default_factory=dict)
+    exempt: dict[str, str] = field(default_factory=dict)
+    sentences: dict[str, str] = field(default_factory=dict)
+    links: dict[str, Link] = field(default_factory=dict)
+    health: list[HealthCheck] = field(default_factory=list)
+
+    def seal(self, model: type[models.Model]) -> None:
+        """Every column of this model is part of its seal."""
+        columns = tuple(sorted(column.attname for column in model._meta.concrete_fields))
+        self.sealed[model._meta.label] = columns
+
+    def exempt_from_seals(self, reason: str, *exempted: type[models.Model]) -> None:
+        """These models have no seal, for this reason."""
+        self.exempt |= {model._meta.label: reason for model in exempted}
+
+    def describe(self, sentences: dict[str, str]) -> None:
+        """How audit entries with these acts read."""
+        self.sentences |= sentences
+
+    def link(self, model: type[models.Model], to: Link) -> None:
+        """Where an entry about a row of this model leads."""
+        self.links[str(model._meta.model_name)] = to
+
+    def check_health(self, *checks: HealthCheck) -> None:
+        """What ./kessa check asks of this app."""
+        self.health += checks
+
+
+registry = Registry()

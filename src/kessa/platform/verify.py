@@ -1,0 +1,76 @@
+"""Whether the record holds: every audit trail, and the rows that its entries seal."""
+
+from collections import defaultdict
+from collections.abc import Iterator
+from itertools import islice
+from typing import Any
+
+from django.apps import apps
+
+from kessa.platform.hashes import plain, sha_of_rows
+from kessa.platform.models import AuditChain, AuditEntry, Programme
+from kessa.platform.registry import registry
+from kessa_core.records import Break, check
+
+AT_ONCE = 500
+"""Entries whose rows are fetched together."""
+
+
+def find_errors(programme: Programme) -> Iterator[Break]:
+    """Every entry that was changed or is missing, and every row that is not as it was sealed."""
+    entries = AuditEntry.objects.of(programme).in_order()
+    head = AuditChain.objects.filter(programme=programme).values_list("number", "hash").first()
+    chain = (entry.as_core(programme.slug) for entry in entries.iterator(chunk_size=2000))
+    yield from check(chain, head or (0, ""))
+    sealed: dict[str, set[Any]] = defaultdict(set)
+    every = entries.filter(data__has_key="seals").iterator(chunk_size=AT_ONCE)
+    while some := list(islice(every, AT_ONCE)):
+        yield from _check(programme, some, sealed)
+    for label in registry.sealed:
+        yield from _never_sealed(programme, label, sealed[label])
+
+
+def _check(
+    programme: Programme, entries: list[AuditEntry], sealed: dict[str, set[Any]]
+) -> Iterator[Break]:
+    """Compare the rows of these entries with their seals; note what was sealed."""
+    for label in registry.sealed:
+        seals = [(entry, one) for entry in entries for one in entry.data["seals"]]
+        seals = [(entry, one) for entry, one in seals if one["model"] == label]
+        found = _rows(programme, label, [one for _, one in seals])
+        for entry, one in seals:
+            keys = [one["batch"]] if "batch" in one else one["ids"]
+            sealed[label].update(keys)
+            rows = [row for key in keys for row in found[key]]
+            wanted = one.get("count", len(keys))
+            if len(rows) != wanted:
+                words = f"{wanted} rows of {label} were kept, {len(rows)} are there"
+                yield Break(entry.number, f"{entry.about}: {words}")
+            elif sha_of_rows(rows) != one["sha"]:
+                yield Break(entry.number, f"{entry.about}: a row of {label} was changed")
+
+
+def _rows(programme: Programme, label: str, seals: list[dict[str, Any]]) -> dict[Any, list[Any]]:
+    """The rows that these seals are of, by their number or by their batch."""
+    found: dict[Any, list[Any]] = defaultdict(list)
+    model = apps.get_model(label)
+    kept = model._base_manager.filter(programme=programme)
+    batches = [one["batch"] for one in seals if "batch" in one]
+    numbers = [key for one in seals if "ids" in one for key in one["ids"]]
+    if batches:
+        for row in kept.filter(batch__in=batches):
+            found[row.batch].append(row)
+    if numbers:
+        for row in kept.filter(pk__in=numbers):
+            found[plain(row.pk)].append(row)
+    return found
+
+
+def _never_sealed(programme: Programme, label: str, sealed: set[Any]) -> Iterator[Break]:
+    model = apps.get_model(label)
+    batched = any(column.name == "batch" for column in model._meta.concrete_fields)
+    key = "batch" if batched else "pk"
+    kept = model._base_manager.filter(programme=programme).order_by()
+    for one in kept.values_list(key, flat=True).distinct().iterator(chunk_size=2000):
+        if plain(one) not in sealed:
+            yield Break(0, f"{model._meta.model_name}:{one} was never entered in the audit")

@@ -1,0 +1,32 @@
+"""Evaluations, decisions and what pages read of them."""
+
+from django.apps import AppConfig
+from django.urls import reverse
+
+from kessa.platform.registry import registry
+
+SENTENCES = {
+    "result.evaluated": "the result was computed",
+    "result.accept": "accepted the result",
+    "result.return": "returned the result",
+    "result.reject": "rejected the result",
+    "result.answer": "answered the reviewer",
+    "result.reopened": "the result went back to review",
+}
+"""How the audit says what was done here."""
+
+
+class ResultsConfig(AppConfig):
+    name = "kessa.results"
+
+    def ready(self) -> None:
+        """Tell the platform what the audit seals here and how its entries read."""
+        from kessa.results import models
+
+        registry.seal(models.Evaluation)
+        registry.seal(models.Review)
+        registry.exempt_from_seals(
+            "a projection of evaluations and decisions", models.Result, models.LatestResult
+        )
+        registry.link(models.Result, lambda slug, number: reverse("result", args=[slug, number]))
+        registry.describe(SENTENCES)

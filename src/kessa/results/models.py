@@ -1,0 +1,250 @@
+"""Results, their evaluations and decisions; and the newest value of each quantity at each point."""
+
+from django.db import models
+
+from kessa.places.models import Point
+from kessa.platform import clock
+from kessa.platform.models import Person, Programme
+from kessa.platform.scoping import ProgrammeQuerySet
+from kessa.platform.tenancy import insert_only, programme_constraints
+from kessa.results.queries import LatestQuery, ResultQuery
+from kessa.runs.models import Run
+from kessa_core.quantities import Interval, Quantity, Value, parameter
+from kessa_core.runs import WITHOUT_FIGURE
+from kessa_core.trends.usual import Usual, against
+
+
+class Result(models.Model):
+    """What a run reports, or one stage or difference of it where it reports several.
+
+    stage: empty where the run has one result. outcome_code: the verdict that leads, or why there
+    is no figure. Everything but run, stage and parameter is a projection of its run, evaluations,
+    decisions and verdicts (kessa.results.projections).
+    """
+
+    class Status(models.TextChoices):
+        PROVISIONAL = "provisional", "provisional"
+        AWAITING = "awaiting", "awaiting reading"
+        REVIEWED = "reviewed", "reviewed"
+        REJECTED = "rejected", "rejected"
+        PRACTICE = "practice", "practice"
+
+    class WaitsFor(models.TextChoices):
+        NOBODY = "", "nobody"
+        REVIEWER = "reviewer", "its review"
+        ANALYST = "analyst", "its analyst"
+
+    programme = models.ForeignKey(Programme, models.PROTECT)
+    run = models.ForeignKey(Run, models.PROTECT, related_name="results")
+    stage = models.CharField(max_length=40, blank=True)
+    parameter = models.CharField(max_length=60)
+    point = models.ForeignKey(Point, models.PROTECT, related_name="results")
+    sampled_at = models.DateTimeField()
+    current = models.ForeignKey("Evaluation", models.PROTECT, null=True, related_name="+")
+    status = models.CharField(max_length=12, choices=Status.choices, default=Status.PROVISIONAL)
+    waits_for = models.CharField(max_length=10, choices=WaitsFor.choices, blank=True)
+    outcome_code = models.CharField(max_length=20, blank=True)
+
+    objects = ResultQuery.as_manager()
+
+    class Meta:
+        constraints = [
+            *programme_constraints("run", "point", "current"),
+            models.UniqueConstraint(fields=["run", "stage"], name="one_result_a_stage"),
+        ]
+        indexes = [
+            models.Index(fields=["programme", "-sampled_at", "-id"]),
+            models.Index(fields=["point", "parameter", "-sampled_at", "-id"]),
+            models.Index(fields=["programme", "parameter", "-sampled_at", "-id"]),
+            models.Index(fields=["programme", "outcome_code", "-sampled_at", "-id"]),
+            models.Index(
+                fields=["programme", "waits_for", "sampled_at", "id"],
+                name="results_result_waiting",
+                condition=~models.Q(waits_for=""),
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"Result of {self.run_id}"
+
+    @property
+    def name(self) -> str:
+        """What was measured, in words."""
+        return parameter(self.parameter).name
+
+    def stage_of(self, run: Run) -> str:
+        """The id of the stage or difference in the run's method."""
+        return self.stage or run.version.method.stages[0].id
+
+
+class Evaluation(models.Model):
+    """What the core made of a run's events at a time, with everything that it depended on.
+
+    lots, traits: the lots' data and what was known of the water. context: the sample as it stood.
+    notes: what is said of the value whatever the limit. shown: what the bench page had shown,
+    where that differs. made_by and why: who corrected something, and the reason.
+    """
+
+    programme = models.ForeignKey(Programme, models.PROTECT)
+    result = models.ForeignKey(Result, models.PROTECT, related_name="evaluations")
+    made_at = models.DateTimeField(default=clock.now)
+    core_version = models.CharField(max_length=20)
+    method_hash = models.CharField(max_length=64)
+    lots = models.JSONField(default=list)
+    traits = models.JSONField(default=list)
+    finish = models.CharField(max_length=20)
+    decision = models.CharField(max_length=20)
+    cause = models.CharField(max_length=240, blank=True)
+    parameter = models.CharField(max_length=60)
+    form = models.CharField(max_length=20, blank=True)
+    basis = models.CharField(max_length=20, blank=True)
+    unit = models.CharField(max_length=20, blank=True)
+    qualifier = models.CharField(max_length=1, blank=True)
+    number = models.FloatField(null=True)
+    decimals = models.SmallIntegerField(default=0)
+    rounding = models.CharField(max_length=12, default="half-up")
+    figure = models.CharField(max_length=60, blank=True)
+    low = models.FloatField(null=True)
+    high = models.FloatField(null=True)
+    sure_low = models.FloatField(null=True)
+    sure_high = models.FloatField(null=True)
+    """The truths for which such readings are just rare enough for a verdict."""
+    one_sided = models.BooleanField(default=False)
+    bracket_low = models.FloatField(null=True)
+    bracket_high = models.FloatField(null=True)
+    said = models.CharField(max_length=60, blank=True)
+    said_range = models.CharField(max_length=180, blank=True)
+    how = models.CharField(max_length=60, default="drop count")
+    notes = models.JSONField(default=list)
+    working = models.CharField(max_length=240, blank=True)
+    flags = models.JSONField(default=list)
+    determinations = models.JSONField(default=list)
+    context = models.JSONField(default=dict)
+    shown = models.JSONField(default=dict)
+    made_by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")
+    why = models.CharField(max_length=240, blank=True)
+
+    objects = ProgrammeQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["-made_at", "-id"]
+        constraints = programme_constraints("result")
+        triggers = [insert_only()]
+
+    def __str__(self) -> str:
+        return f"{self.finish}, {self.made_at:%Y-%m-%d %H:%M}"
+
+    @property
+    def without_figure(self) -> str:
+        """Why there is no figure, in words."""
+        return WITHOUT_FIGURE.get(self.finish, "")
+
+    @property
+    def quantity(self) -> Quantity:
+        return Quantity(self.parameter, self.form, self.basis, self.unit)
+
+    @property
+    def value(self) -> Value | None:
+        """The value as the core holds it, or None where there is none."""
+        if self.number is None:
+            return None
+        return Value(
+            self.quantity,
+            self.number,
+            self.decimals,
+            Interval(self.low, self.high),
+            self.qualifier,
+            self.how,
+            self.rounding,
+            one_sided=Interval(self.sure_low, self.sure_high) if self.one_sided else None,
+            bracket=self._bracket,
+            said=self.said,
+            said_range=self.said_range,
+        )
+
+    @property
+    def _bracket(self) -> tuple[float, float] | None:
+        low, high = self.bracket_low, self.bracket_high
+        return None if low is None or high is None else (low, high)
+
+
+class Review(models.Model):
+    """What somebody decided about one evaluation of a result. Inserted, never changed."""
+
+    class Decision(models.TextChoices):
+        ACCEPT = "accept", "accepted"
+        RETURN = "return", "returned"
+        REJECT = "reject", "rejected"
+        ANSWER = "answer", "answered"
+        REOPENED = "reopened", "back to review"
+
+    programme = models.ForeignKey(Programme, models.PROTECT)
+    result = models.ForeignKey(Result, models.PROTECT, related_name="reviews")
+    evaluation = models.ForeignKey(Evaluation, models.PROTECT, related_name="reviews")
+    by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")
+    at = models.DateTimeField(default=clock.now)
+    decision = models.CharField(max_length=10, choices=Decision.choices)
+    reason = models.CharField(max_length=500, blank=True)
+
+    objects = ProgrammeQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["-at", "-id"]
+        constraints = programme_constraints("result", "evaluation")
+        triggers = [insert_only()]
+
+    def __str__(self) -> str:
+        return f"{self.decision}, {self.at:%Y-%m-%d %H:%M}"
+
+
+class LatestResult(models.Model):
+    """The newest result of a quantity at a point, how many there are, and what is usual there: a
+    projection of the results. "Newest" is by sampling time; usual leaves the newest one out."""
+
+    programme = models.ForeignKey(Programme, models.PROTECT)
+    point = models.ForeignKey(Point, models.PROTECT, related_name="latest")
+    parameter = models.CharField(max_length=60)
+    form = models.CharField(max_length=20, blank=True)
+    basis = models.CharField(max_length=20, blank=True)
+    unit = models.CharField(max_length=20, blank=True)
+    result = models.ForeignKey(Result, models.PROTECT, related_name="+")
+    sampled_at = models.DateTimeField()
+    count = models.PositiveIntegerField()
+    usual_low = models.FloatField(null=True)
+    usual_median = models.FloatField(null=True)
+    usual_high = models.FloatField(null=True)
+    usual_count = models.PositiveIntegerField(default=0)
+    unusual = models.BooleanField(default=False)
+
+    objects = LatestQuery.as_manager()
+
+    class Meta:
+        constraints = [
+            *programme_constraints("point", "result"),
+            models.UniqueConstraint(
+                fields=["point", "parameter", "form", "basis", "unit"], name="one_latest_a_quantity"
+            ),
+        ]
+        indexes = [models.Index(fields=["programme", "-sampled_at"])]
+
+    def __str__(self) -> str:
+        return f"{self.parameter} at {self.point_id}: {self.count}"
+
+    @property
+    def usual(self) -> Usual | None:
+        """What was usual at the point before the newest result; None without a history."""
+        if self.usual_median is None:
+            return None
+        band = Interval(self.usual_low, self.usual_high)
+        return Usual(self.usual_count, self.usual_median, band)
+
+    @property
+    def comparison(self) -> str:
+        """How the newest value compares with the usual, in words; nothing for a bound."""
+        value, usual = self.result.current.value, self.usual
+        return against(value.number, usual) if value and usual and not value.qualifier else ""
+
+    @property
+    def is_news(self) -> bool:
+        """Outside a limit, too close to call, or not as usual here."""
+        return self.unusual or self.result.outcome_code in ("close", "beyond")

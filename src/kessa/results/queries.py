@@ -1,0 +1,89 @@
+"""Results in the words of the field."""
+
+from datetime import date, datetime
+from typing import Any, Self
+
+from django.db.models import Q
+
+from kessa.platform.scoping import ProgrammeQuerySet
+from kessa_core.runs import WITHOUT_FIGURE
+
+
+class ResultQuery(ProgrammeQuerySet):
+    """of(programme).at(point).of_parameter(key).counting()"""
+
+    def at(self, point: Any) -> Self:
+        return self.filter(point=point)
+
+    def of_parameter(self, key: str) -> Self:
+        return self.filter(parameter=key)
+
+    def counting(self) -> Self:
+        """Results that count for what is usual: standing ones with a figure."""
+        return self.standing().filter(current__finish="done", current__number__isnull=False)
+
+    def standing(self) -> Self:
+        """Neither rejected nor practice, nor of a run that was taken up again."""
+        return self.filter(status__in=("provisional", "reviewed"))
+
+    def for_review(self) -> Self:
+        """What waits for a reviewer, the oldest first."""
+        return self.filter(waits_for="reviewer").order_by("sampled_at", "id")
+
+    def returned_to(self, person: Any) -> Self:
+        """What a reviewer sent back to this analyst."""
+        return self.filter(waits_for="analyst", run__opened_by=person).order_by("sampled_at")
+
+    def newest_first(self) -> Self:
+        return self.order_by("-sampled_at", "-id")
+
+    def with_outcome(self, code: str) -> Self:
+        """By verdict, or by why there is no figure; "none": neither figure nor limit."""
+        wanted = ["none", *WITHOUT_FIGURE] if code == "none" else [code]
+        return self.filter(outcome_code__in=wanted)
+
+    def with_evidence(self) -> Self:
+        """Everything a row of the log shows, in one query."""
+        return self.select_related(
+            "current",
+            "point__water",
+            "run__version",
+            "run__opened_by",
+            "run__sample__taken_by",
+            "run__continues",
+            "programme",
+        )
+
+    def with_lots(self) -> Self:
+        """With the lots of each result's run."""
+        return self.prefetch_related("run__lots_used")
+
+    def with_history(self) -> Self:
+        """With every evaluation and who made it, and every decision."""
+        return self.prefetch_related("evaluations__made_by", "reviews__by")
+
+    def between(self, first: date | None, last: date | None) -> Self:
+        """Sampled from *first* to *last*, both days included; None is open."""
+        when = Q()
+        if first:
+            when &= Q(sampled_at__date__gte=first)
+        if last:
+            when &= Q(sampled_at__date__lte=last)
+        return self.filter(when)
+
+    def older_than(self, at: datetime, number: int) -> Self:
+        """What comes after (at, number) in newest_first()."""
+        return self.filter(Q(sampled_at__lt=at) | Q(sampled_at=at, pk__lt=number))
+
+    def newer_than(self, at: datetime, number: int) -> Self:
+        """What comes before (at, number) in newest_first()."""
+        return self.filter(Q(sampled_at__gt=at) | Q(sampled_at=at, pk__gt=number))
+
+
+class LatestQuery(ProgrammeQuerySet):
+    """of(programme).with_values()"""
+
+    def with_values(self) -> Self:
+        """With the newest result, its figures and its point."""
+        related = self.select_related("result__current", "point__water")
+        return related.order_by("point__water_id", "point__order", "point_id", "parameter")

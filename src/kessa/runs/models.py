@@ -1,0 +1,176 @@
+"""Runs and their events. Events are inserted, never changed."""
+
+import uuid
+from functools import cached_property
+from typing import Any
+
+from django.db import models
+
+from kessa.library.models import Lot, MethodVersion
+from kessa.platform import clock
+from kessa.platform.models import Person, Programme
+from kessa.platform.scoping import ProgrammeQuerySet
+from kessa.platform.tenancy import insert_only, programme_constraints
+from kessa.runs.queries import EventQuery, RunLotManager, RunQuery
+from kessa.visits.models import Sample
+from kessa_core.readings.lots import Lots as CoreLots
+from kessa_core.runs import Event as CoreEvent
+
+CANCELLED = "cancelled"
+"""How a run ends that was opened by mistake: before anything was done, without a result."""
+
+
+class Run(models.Model):
+    """One method carried out on a sample. continues: the run that ran out of range before it.
+
+    kept_by and finish are projections: of its decisions, and of its events.
+    """
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    programme = models.ForeignKey(Programme, models.PROTECT)
+    sample = models.ForeignKey(Sample, models.PROTECT, related_name="runs")
+    version = models.ForeignKey(MethodVersion, models.PROTECT)
+    continues = models.ForeignKey("self", models.PROTECT, null=True, related_name="continued_by")
+    opened_by = models.ForeignKey(Person, models.PROTECT, related_name="+")
+    kept_by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")
+    opened_at = models.DateTimeField()
+    finish = models.CharField(max_length=20, blank=True)
+
+    objects = RunQuery.as_manager()
+
+    class Meta:
+        constraints = programme_constraints("sample", "version", "continues")
+        indexes = [
+            models.Index(
+                fields=["programme", "-opened_at"],
+                name="runs_run_unfinished",
+                condition=models.Q(finish=""),
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"Run {self.pk}"
+
+    @property
+    def keeper(self) -> Person:
+        """Who continues it while it is unfinished."""
+        return self.kept_by or self.opened_by
+
+    @cached_property
+    def lots(self) -> list[Lot]:
+        """The lots in use when it was opened, one a reagent."""
+        return [used.lot for used in self.lots_used.all()]
+
+    @property
+    def core_lots(self) -> CoreLots:
+        """The lots as readings know them."""
+        return Lot.all_as_core(self.lots)
+
+
+class RunLot(models.Model):
+    """The lot of one reagent that a run used."""
+
+    programme = models.ForeignKey(Programme, models.PROTECT)
+    run = models.ForeignKey(Run, models.PROTECT, related_name="lots_used")
+    lot = models.ForeignKey(Lot, models.PROTECT, related_name="+")
+
+    objects = RunLotManager()
+
+    class Meta:
+        constraints = [
+            *programme_constraints("run", "lot"),
+            models.UniqueConstraint(fields=["run", "lot"], name="each_lot_once_a_run"),
+        ]
+        ordering = ["pk"]
+        triggers = [insert_only()]
+
+    def __str__(self) -> str:
+        return f"{self.lot} in {self.run}"
+
+
+class RunDecision(models.Model):
+    """What somebody decided about a run beside its bench. Inserted, never changed."""
+
+    class Kind(models.TextChoices):
+        HANDED_OVER = "handed-over", "handed over"
+        CANCELLED = "cancelled", "cancelled"
+
+    programme = models.ForeignKey(Programme, models.PROTECT)
+    run = models.ForeignKey(Run, models.PROTECT, related_name="decisions")
+    kind = models.CharField(max_length=12, choices=Kind.choices)
+    to = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")
+    by = models.ForeignKey(Person, models.PROTECT, related_name="+")
+    at = models.DateTimeField(default=clock.now)
+
+    objects = ProgrammeQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = programme_constraints("run")
+        triggers = [insert_only()]
+
+    def __str__(self) -> str:
+        return f"{self.kind}, {self.at:%Y-%m-%d %H:%M}"
+
+
+class Event(models.Model):
+    """One act as the device sent it, and when it arrived.
+
+    arrival: its number within the run in the order of arrival. batch: the sending it came with,
+    which one entry of the audit seals.
+    """
+
+    id = models.CharField(primary_key=True, max_length=64)
+    programme = models.ForeignKey(Programme, models.PROTECT)
+    run = models.ForeignKey(Run, models.PROTECT, related_name="events")
+    person = models.ForeignKey(Person, models.PROTECT, related_name="+")
+    v = models.PositiveSmallIntegerField()
+    act = models.CharField(max_length=20)
+    data = models.JSONField(default=dict)
+    device = models.CharField(max_length=64)
+    seq = models.BigIntegerField()
+    lamport = models.BigIntegerField()
+    at = models.CharField(max_length=40)
+    mono_ms = models.FloatField()
+    page = models.CharField(max_length=64, blank=True)
+    offset_ms = models.BigIntegerField(null=True)
+    shown = models.JSONField(default=dict)
+    received_at = models.DateTimeField(default=clock.now)
+    arrival = models.PositiveIntegerField(default=0)
+    batch = models.CharField(max_length=36, blank=True)
+
+    objects = EventQuery.as_manager()
+
+    class Meta:
+        constraints = programme_constraints("run")
+        triggers = [insert_only()]
+        indexes = [
+            models.Index(fields=["run", "lamport"]),
+            models.Index(fields=["programme", "batch"]),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.act} {self.at}"
+
+    def as_core(self) -> CoreEvent:
+        """The event as the core reads it."""
+        return CoreEvent(run=str(self.run_id), **{name: getattr(self, name) for name in CARRIED})
+
+
+CARRIED = (
+    "id", "act", "data", "device", "seq", "lamport", "at", "mono_ms", "page", "offset_ms",
+    "shown", "v",
+)  # fmt: skip
+
+
+def event_row(run: Run, person: Person, event: CoreEvent, arrival: int, batch: str) -> Event:
+    """A row for an event that arrived."""
+    carried: dict[str, Any] = {name: getattr(event, name) for name in CARRIED}
+    return Event(
+        programme_id=run.programme_id,
+        run=run,
+        person=person,
+        arrival=arrival,
+        batch=batch,
+        **carried,
+    )

@@ -1,0 +1,39 @@
+"""Runs and their events in the words of the field."""
+
+from typing import Any, Self
+
+from django.db import models
+
+from kessa.platform.scoping import ProgrammeQuerySet
+
+
+class RunQuery(ProgrammeQuerySet):
+    """of(programme).unfinished()"""
+
+    def of(self, programme: Any) -> Self:
+        related = self.select_related("sample__point__water", "version", "opened_by", "kept_by")
+        return related.prefetch_related("lots_used").filter(programme=programme)
+
+    def unfinished(self) -> Self:
+        """Runs without an outcome yet, the newest first."""
+        return self.filter(finish="").order_by("-opened_at")
+
+    def kept_by(self, person: Any) -> Self:
+        """Those that this person continues."""
+        return self.filter(models.Q(kept_by=person) | models.Q(kept_by=None, opened_by=person))
+
+
+class RunLotManager(models.Manager.from_queryset(ProgrammeQuerySet)):
+    """Lots of a run, each with the lot itself."""
+
+    def get_queryset(self) -> ProgrammeQuerySet:
+        return super().get_queryset().select_related("lot")
+
+
+class EventQuery(ProgrammeQuerySet):
+    """of_run(run)"""
+
+    def of_run(self, run: Any) -> Self:
+        """The run's events in the order they are folded."""
+        kept = self.filter(programme_id=run.programme_id, run=run)
+        return kept.order_by("lamport", "device", "seq")

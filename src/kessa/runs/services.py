@@ -1,0 +1,213 @@
+"""Opening a run: at the server for a sample, or on the device to go on from another."""
+
+from dataclasses import dataclass, field
+from typing import Any
+from uuid import UUID, uuid4
+
+from django.db import transaction
+from django.db.models import Max
+
+from kessa.library.models import Lot, MethodVersion
+from kessa.library.services import count_use
+from kessa.platform import clock
+from kessa.platform.audit import record
+from kessa.platform.hashes import seal_of, seal_of_batch
+from kessa.platform.models import Person, Programme
+from kessa.runs.models import CANCELLED, Event, Run, RunDecision, RunLot, event_row
+from kessa.visits.models import Sample, TestAsked
+from kessa.visits.services import set_test_state
+from kessa_core.runs import Event as CoreEvent
+from kessa_core.runs import RunState, fold
+
+
+@dataclass
+class Stored:
+    """What became of events: the rows that are new, the ids kept now or before, and the ids that
+    belong to another run."""
+
+    batch: str
+    fresh: list[Event] = field(default_factory=list)
+    kept: list[str] = field(default_factory=list)
+    foreign: list[str] = field(default_factory=list)
+
+    @property
+    def seals(self) -> list[dict[str, Any]]:
+        """What the audit seals of them."""
+        return [seal_of_batch(self.fresh, self.batch)] if self.fresh else []
+
+
+def changed_since(run: Run, person: Person) -> list[str]:
+    """What changed in the method since *person* last did it, a line each; none once begun."""
+    mine = Run.objects.of(run.programme).filter(
+        opened_by=person, version__method_id=run.version.method_id
+    )
+    last = mine.exclude(pk=run.pk).order_by("-opened_at").first()
+    if last is None or last.version_id == run.version_id or run.events.exists():
+        return []
+    return run.version.method.changed_since(last.version.method)
+
+
+BEFORE_ANY_READING = ("begin", "accept", "note", "take-over", "undo")
+"""Acts after which a test can still be cancelled: nothing was done with the sample."""
+
+
+def untouched(run: Run) -> bool:
+    """Whether nothing has been done in this run but looking at it."""
+    return not run.events.exclude(act__in=BEFORE_ANY_READING).exists()
+
+
+@transaction.atomic
+def cancel(run: Run, person: Person) -> bool:
+    """The wrong test was opened: it ends without a result. False when something was done in it."""
+    held = Run.objects.of(run.programme_id).select_for_update(of=("self",)).get(pk=run.pk)
+    if held.finish or not untouched(held):
+        return False
+    made = _decide(held, person, RunDecision.Kind.CANCELLED)
+    seals = [seal_of([made]), *set_finish(held, CANCELLED, person)]
+    record(run.programme, person, "run.cancelled", run, method=run.version.method_id, seals=seals)
+    return True
+
+
+@transaction.atomic
+def change(run: Run, person: Person, version: MethodVersion) -> Run | None:
+    """Another test of the same sample in place of one that was not begun; None when it was."""
+    return _create(run.sample, version, person) if cancel(run, person) else None
+
+
+@transaction.atomic
+def hand_over(run: Run, person: Person, to: Person) -> None:
+    """Somebody else continues an unfinished test."""
+    made = _decide(run, person, RunDecision.Kind.HANDED_OVER, to)
+    run.kept_by = to
+    run.save(update_fields=["kept_by"])
+    record(run.programme, person, "run.handed-over", run, to=to.pk, seals=[seal_of([made])])
+
+
+@transaction.atomic
+def open_run(sample: Sample, person: Person) -> Run:
+    """A run of the method the sample was taken for, with the lot in use."""
+    newest = MethodVersion.objects.of(sample.programme).newest()
+    return _create(sample, newest.get(method_id=sample.method_id), person)
+
+
+def _create(
+    sample: Sample,
+    version: MethodVersion,
+    person: Person,
+    run_id: UUID | None = None,
+    continues: Run | None = None,
+) -> Run:
+    lots = Lot.objects.of(sample.programme_id).newest_of(version.method.tracked)
+    chosen = {"id": run_id} if run_id else {}
+    run = Run.objects.create(
+        programme_id=sample.programme_id,
+        sample=sample,
+        version=version,
+        continues=continues,
+        opened_by=person,
+        kept_by=person,
+        opened_at=clock.now(),
+        **chosen,
+    )
+    RunLot.objects.bulk_create(
+        RunLot(programme_id=run.programme_id, run=run, lot=lot) for lot in lots.values()
+    )
+    count_use(version)
+    seals = set_test_state(sample, person, version.method_id, TestAsked.State.RUNNING)
+    named = [str(lot) for lot in lots.values()]
+    said = {"method": version.method_id, "lots": named, "seals": seals}
+    record(sample.programme, person, "run.opened", run, **said)
+    return run
+
+
+def find_or_begin(
+    programme: Programme,
+    person: Person,
+    run_id: str,
+    events: list[CoreEvent],
+    visit_id: int | None = None,
+) -> Run | None:
+    """The run with this id, locked; or one that the device began to continue another.
+
+    *visit_id* leaves only that visit's runs.
+    """
+    try:
+        wanted = UUID(run_id)
+    except ValueError:
+        return None
+    runs = Run.objects.of(programme).select_for_update(of=("self",))
+    if visit_id:
+        runs = runs.filter(sample__visit_id=visit_id)
+    found: Run | None = runs.filter(pk=wanted).first()
+    if found or is_taken(wanted):
+        return found
+    begun = next((event for event in events if event.act == "begin"), None)
+    before = _uuid(begun.data.get("continues")) if begun else None
+    previous = runs.filter(pk=before).exclude(finish="").first() if before else None
+    if not previous or not begun:
+        return None
+    followers = previous.version.method.followers
+    following = begun.data.get("method") or next(iter(followers), "")
+    if following not in followers:
+        return None
+    newest = MethodVersion.objects.of(programme).newest()
+    version = newest.filter(method_id=following).first()
+    return _create(previous.sample, version, person, wanted, previous) if version else None
+
+
+def is_taken(run_id: UUID) -> bool:
+    """Whether a run of any programme has this id."""
+    return bool(Run._base_manager.filter(pk=run_id).exists())
+
+
+@transaction.atomic
+def store_events(run: Run, person: Person, events: list[CoreEvent]) -> Stored:
+    """Keep each of these events once, in the order of arrival, sealed as one batch."""
+    ids = [event.id for event in events]
+    known = dict(Event._base_manager.filter(pk__in=ids).values_list("pk", "run_id"))
+    kept = Event.objects.of_run(run).order_by()
+    last = kept.aggregate(last=Max("arrival"))["last"] or 0
+    batch = str(uuid4())
+    stored = Stored(batch)
+    for event in events:
+        if event.id not in known:
+            number = last + len(stored.fresh) + 1
+            stored.fresh.append(event_row(run, person, event, number, batch))
+            known[event.id] = run.pk
+        mine = known[event.id] == run.pk
+        (stored.kept if mine else stored.foreign).append(event.id)
+    Event.objects.bulk_create(stored.fresh)
+    return stored
+
+
+def state_of(run: Run) -> RunState:
+    """The run's state from all its events."""
+    events = [event.as_core() for event in Event.objects.of_run(run)]
+    return fold(run.version.method, events, run.core_lots)
+
+
+def set_finish(run: Run, finish: str, person: Person | None) -> list[dict[str, Any]]:
+    """The run has ended in this way, or is unfinished again; so is the test that was asked for.
+    What the audit seals of it."""
+    if run.finish == finish:
+        return []
+    run.finish = finish
+    run.save(update_fields=["finish"])
+    states = {"": TestAsked.State.RUNNING, CANCELLED: TestAsked.State.CANCELLED}
+    state = states.get(finish, TestAsked.State.DONE)
+    return set_test_state(run.sample, person, run.version.method_id, state)
+
+
+def _decide(
+    run: Run, person: Person, kind: RunDecision.Kind, to: Person | None = None
+) -> RunDecision:
+    return RunDecision.objects.create(
+        programme_id=run.programme_id, run=run, kind=kind, by=person, to=to
+    )
+
+
+def _uuid(text: Any) -> UUID | None:
+    try:
+        return UUID(str(text))
+    except ValueError:
+        return None

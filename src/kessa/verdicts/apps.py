@@ -1,0 +1,16 @@
+"""Evaluations against limits."""
+
+from django.apps import AppConfig
+
+from kessa.platform.registry import registry
+
+
+class VerdictsConfig(AppConfig):
+    name = "kessa.verdicts"
+
+    def ready(self) -> None:
+        """Tell the platform what the audit seals here and how its entries read."""
+        from kessa.verdicts import models
+
+        registry.seal(models.Verdict)
+        registry.exempt_from_seals("named by its own hash", models.JudgedLimit)

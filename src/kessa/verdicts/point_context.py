@@ -1,0 +1,72 @@
+"""Where a run is judged: the limits in force when it was sampled, and what is usual there."""
+
+from collections import defaultdict
+from collections.abc import Iterable
+from datetime import datetime, timedelta
+
+from kessa.places.models import Point
+from kessa.places.services import limits_in_force
+from kessa.results.models import Result
+from kessa.visits.models import Sample
+from kessa_core.judging import LimitSet, limit_set
+from kessa_core.judging.context import PointContext
+from kessa_core.methods.fitness import Known
+from kessa_core.quantities import Quantity
+from kessa_core.readings.lots import NO_LOTS, Lots
+from kessa_core.trends.usual import Usual, usual
+
+SAME_WATER = timedelta(hours=2)
+"""Maximum time between a sample and another measurement at its point that still describes it."""
+
+
+def limits_at(point: Point, at: datetime) -> LimitSet | None:
+    """The limit set in force at the point's water at *at*, in its newest edition."""
+    key = limits_in_force(point.water, at)
+    return limit_set(key) if key else None
+
+
+def known_of(sample: Sample) -> Known:
+    """What is known of a sample before its test, with what was measured at its point within a few
+    hours of it."""
+    about = (sample.taken_at - SAME_WATER, sample.taken_at + SAME_WATER)
+    results = Result.objects.of(sample.programme_id).at(sample.point).counting()
+    near = results.filter(sampled_at__range=about).select_related("current")
+    return Known(
+        tuple(sample.point.water.traits),
+        tuple(sample.seen),
+        None if sample.water_c is None else float(sample.water_c),
+        tuple(r.current.value for r in near),
+    )
+
+
+def usuals_at(
+    point: Point, quantities: Iterable[Quantity], leave_out: object = None
+) -> dict[Quantity, Usual]:
+    """What is usual at the point, of each quantity, from every result that counts but those of
+    run *leave_out*; in one query."""
+    wanted = {(q.parameter, q.unit, q.basis): q for q in quantities}
+    results = Result.objects.of(point.programme_id).at(point).counting()
+    results = results.filter(parameter__in={key[0] for key in wanted})
+    if leave_out:
+        results = results.exclude(run_id=leave_out)
+    columns = ("parameter", "current__unit", "current__basis", "current__number")
+    numbers: dict[Quantity, list[float]] = defaultdict(list)
+    for parameter, unit, basis, number in results.values_list(*columns):
+        if found := wanted.get((parameter, unit, basis)):
+            numbers[found].append(number)
+    normal = {quantity: usual(some) for quantity, some in numbers.items()}
+    return {quantity: one for quantity, one in normal.items() if one}
+
+
+def context_of(
+    sample: Sample,
+    quantities: Iterable[Quantity],
+    leave_out: object = None,
+    lots: Lots = NO_LOTS,
+) -> PointContext:
+    """Limits in force at sampling time, and what is usual, of these quantities."""
+    quantities = tuple(dict.fromkeys(quantities))
+    found = limits_at(sample.point, sample.taken_at)
+    limits = found.of_all(quantities) if found else ()
+    usuals = usuals_at(sample.point, quantities, leave_out)
+    return PointContext(limits, lots=lots, usuals=tuple(usuals.items()))

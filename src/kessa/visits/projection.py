@@ -1,0 +1,115 @@
+"""A sample and the tests asked of it, from the events of its visit."""
+
+from collections.abc import Callable
+from datetime import UTC, datetime
+from decimal import Decimal
+from typing import Any
+
+from kessa.visits.models import Sample, TestAsked, VisitEvent
+
+Kind = VisitEvent.Kind
+CONDITIONS = ("weather_now", "weather_before", "water_c", "air_c", "seen", "note")
+CORRECTABLE = ("point_id", "taken_at", *CONDITIONS, "depth_cm")
+PROJECTED = (
+    "point_id", "outcome", "reason", "safe", "context_at", *CONDITIONS, "taken_at", "depth_cm",
+    "zone", "taken_by_id",
+)  # fmt: skip
+"""The columns of a sample that its events decide."""
+TYPED: dict[str, Callable[[Any], Any]] = {
+    "taken_at": datetime.fromisoformat, "water_c": Decimal, "air_c": Decimal,
+}  # fmt: skip
+
+
+def apply(sample: Sample, event: VisitEvent) -> None:
+    """Change *sample* (not saved) by what *event* says."""
+    _HANDLERS.get(Kind(event.kind), lambda *_: None)(sample, event)
+
+
+def as_plain(value: Any) -> Any:
+    """A column as an event holds it: times in UTC, decimals as text."""
+    if isinstance(value, datetime):
+        return value.astimezone(UTC).isoformat(timespec="seconds")
+    return value if value is None or isinstance(value, list | int) else str(value)
+
+
+def store(sample: Sample) -> None:
+    """Save what the events changed."""
+    sample.save(update_fields=[name.removesuffix("_id") for name in PROJECTED])
+
+
+def rebuild(sample: Sample) -> None:
+    """Make the sample and its tests anew from its events, and save them."""
+    blank = Sample()
+    for name in PROJECTED:
+        setattr(sample, name, getattr(blank, name))
+    tests = {test.method_id: test for test in sample.tests.all()}
+    states: dict[str, str] = {}
+    for event in sample.events.all():
+        apply(sample, event)
+        states |= states_after(event)
+    store(sample)
+    for method_id, state in states.items():
+        if tests[method_id].state != state:
+            tests[method_id].state = state
+            tests[method_id].save(update_fields=["state"])
+
+
+def states_after(event: VisitEvent) -> dict[str, str]:
+    """The states that *event* gives to tests, by method."""
+    data, states = event.data, TestAsked.State
+    if event.kind == Kind.BEGUN:
+        return {data["method"]: states.ASKED}
+    if event.kind == Kind.TEST_CHANGED:
+        return {data["was"]: states.CANCELLED, data["method"]: states.ASKED}
+    if event.kind == Kind.TEST_STATE:
+        return {data["method"]: data["state"]}
+    return {}
+
+
+def _begun(sample: Sample, event: VisitEvent) -> None:
+    sample.point_id = event.data["point"]
+
+
+def _safe(sample: Sample, _event: VisitEvent) -> None:
+    sample.safe = True
+
+
+def _not_taken(sample: Sample, event: VisitEvent) -> None:
+    sample.outcome, sample.reason = Sample.Outcome.NOT_TAKEN, event.data["reason"]
+    sample.taken_at, sample.taken_by_id = event.at, event.by_id
+
+
+def _conditions(sample: Sample, event: VisitEvent) -> None:
+    _set(sample, event.data)
+    sample.context_at = event.at
+
+
+def _cancelled(sample: Sample, _event: VisitEvent) -> None:
+    sample.outcome = Sample.Outcome.CANCELLED
+
+
+def _taken(sample: Sample, event: VisitEvent) -> None:
+    sample.outcome, sample.taken_by_id = Sample.Outcome.TAKEN, event.by_id
+    _set(sample, event.data)
+
+
+def _corrected(sample: Sample, event: VisitEvent) -> None:
+    _set(sample, event.data["after"])
+
+
+def _set(sample: Sample, data: dict[str, Any]) -> None:
+    for name, value in data.items():
+        if name in PROJECTED:
+            typed = TYPED.get(name)
+            setattr(sample, name, typed(value) if typed and value is not None else value)
+
+
+_HANDLERS: dict[VisitEvent.Kind, Callable[[Sample, VisitEvent], None]] = {
+    Kind.BEGUN: _begun,
+    Kind.SAFE: _safe,
+    Kind.NOT_TAKEN: _not_taken,
+    Kind.CONDITIONS: _conditions,
+    Kind.CANCELLED: _cancelled,
+    Kind.TAKEN: _taken,
+    Kind.CORRECTED: _corrected,
+}
