@@ -12,7 +12,7 @@ import uuid
 from collections import defaultdict
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
-from datetime import UTC, datetime, timedelta
+from datetime import datetime, timedelta
 from itertools import count
 from typing import Any
 
@@ -23,8 +23,8 @@ from django.utils import timezone
 from tests.builders.people import Room
 from tests.builders.runs import Taps
 
-from kessa.flows.receiving import keep
 from kessa.flows.rebuilding import rebuild_latest
+from kessa.flows.receiving import keep
 from kessa.library.models import MethodUse
 from kessa.places.models import Point
 from kessa.places.services import make_point, make_water
@@ -120,7 +120,11 @@ class Copies:
         self.audit(rows, moved, batch, shift)
 
     def copy(
-        self, model: type[models.Model], row: dict[str, Any], moved: dict[Any, Any], shift: timedelta
+        self,
+        model: type[models.Model],
+        row: dict[str, Any],
+        moved: dict[Any, Any],
+        shift: timedelta,
     ) -> dict[str, Any]:
         """A row with its own numbers and time."""
         made = dict(row)
@@ -134,7 +138,11 @@ class Copies:
         return made
 
     def audit(
-        self, rows: dict[Any, list[dict[str, Any]]], moved: dict[Any, Any], batch: str, shift: timedelta
+        self,
+        rows: dict[Any, list[dict[str, Any]]],
+        moved: dict[Any, Any],
+        batch: str,
+        shift: timedelta,
     ) -> None:
         """The audit entries of the copy, sealed in the programme's own chain."""
         names = {model._meta.label: model for model in BEFORE}
@@ -161,7 +169,7 @@ class Copies:
             self.number += 1
             at = entry["at"] + shift
             sealed_entry = Entry(
-                self.programme.slug, self.number, at.astimezone(UTC).isoformat(timespec="microseconds"),
+                self.programme.slug, self.number, plain(at),
                 entry["person_id"] or 0, entry["act"], about, data, self.head,
             )  # fmt: skip
             before, self.head = self.head, seal(sealed_entry)
@@ -249,7 +257,6 @@ def foreign_keys() -> Iterator[tuple[str, str, str]]:
 def fill(results: int, programmes: int) -> None:
     """Make the database anew and fill it."""
     call_command("migrate", interactive=False, verbosity=0)
-    call_command("flush_all", verbosity=0) if False else None
     begun = time.perf_counter()
     slugs = [f"bench-{number:02}" for number in range(programmes)]
     with transaction.atomic():

@@ -141,7 +141,8 @@ def _evaluate_one(
     if judgement:
         sampled_at = work.run.sample.taken_at
         judged = keep_verdicts(evaluation, judgement, work.limits, sampled_at, work.by)
-        if judged and evaluation is before and judgement.code != result.outcome_code:
+        changed = evaluation is before and judgement.code != result.outcome_code
+        if judged and changed and result.status == Result.Status.REVIEWED:
             reopen(result, work.by, why or "judged again")
         seals += judged
     project(result)

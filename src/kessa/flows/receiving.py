@@ -11,7 +11,7 @@ from kessa.flows.evaluating import Shown, evaluate
 from kessa.platform.audit import record
 from kessa.platform.models import Person, Programme
 from kessa.runs.models import Event, Run
-from kessa.runs.services import find_or_begin, state_of, store_events
+from kessa.runs.services import events_of, find_or_begin, state_of, store_events
 from kessa_core.errors import BadEvent
 from kessa_core.runs import Event as CoreEvent
 from kessa_core.runs import RunState, read_event
@@ -77,11 +77,12 @@ def _keep_run(sender: Sender, run_id: str, events: list[CoreEvent], received: Re
             _refuse(received, event.id, "This run is not known here.")
         return
     stored = store_events(run, sender.person, events)
-    state = state_of(run)
+    events = events_of(run)
+    state = state_of(run, events)
     if stored.fresh:
-        evaluate(run, state, sender.person, _why(stored.fresh), _shown(run, state))
+        evaluate(run, state, sender.person, _why(stored.fresh), _shown(events, state))
         count, seals = len(stored.fresh), stored.seals
-        record(run.programme, sender.person, "acts.kept", run, count=count, seals=seals)
+        record(sender.programme, sender.person, "acts.kept", run, count=count, seals=seals)
     received.kept += stored.kept
     for event_id in stored.foreign:
         _refuse(received, event_id, "This id belongs to another act.")
@@ -93,11 +94,11 @@ def _why(fresh: list[Event]) -> str:
     return next((str(e.data["why"]) for e in reversed(fresh) if e.act == "correct"), "")
 
 
-def _shown(run: Run, state: RunState) -> Shown:
+def _shown(events: Sequence[CoreEvent], state: RunState) -> Shown:
     """What the bench page showed as results, by stage: the last act that led to each. Where a
     reading was corrected since, what the page showed before says nothing any more."""
     shown: Shown = {}
-    for event in (row.as_core() for row in Event.objects.of_run(run)):
+    for event in events:
         if event.act == "correct":
             shown = {}
         elif event.id not in state.undone and "f" in event.shown:

@@ -5,7 +5,6 @@ from django.urls import path
 from kessa.places import views
 
 in_programme = [
-    path("waters/<int:water_id>/change/", views.change_water, name="change-water"),
     path("points/new/", views.new_point, name="new-point"),
     path("points/<int:point_id>/change/", views.change_point, name="change-point"),
 ]

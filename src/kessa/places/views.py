@@ -4,7 +4,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 
 from kessa.places import services
-from kessa.places.forms import OTHER, ChangePointForm, ChangeWaterForm, NewPointForm
+from kessa.places.forms import OTHER, ChangePointForm, NewPointForm
 from kessa.places.models import Point, Water
 from kessa.platform.permissions import Permission, needs
 from kessa.ui.posted import posted
@@ -35,19 +35,6 @@ def change_point(request: HttpRequest, point_id: int) -> HttpResponse:
         return redirect("point", programme=request.programme.slug, point_id=point.pk)
     context = {"form": form, "point": point}
     return render(request, "places/change_point.html", context, status=422 if form.errors else 200)
-
-
-@needs(Permission.MANAGE)
-def change_water(request: HttpRequest, water_id: int) -> HttpResponse:
-    """Describe a water anew."""
-    water = get_object_or_404(Water.objects.of(request.programme), pk=water_id)
-    form = ChangeWaterForm.of(water, posted(request))
-    if request.method == "POST" and form.is_valid():
-        services.change_water(water, request.user, **form.described())
-        services.attach_limits(water, request.user, form.cleaned_data["limit_set"], form.begin())
-        return redirect("waters", programme=request.programme.slug)
-    context = {"form": form, "water": water}
-    return render(request, "places/change_water.html", context, status=422 if form.errors else 200)
 
 
 def _water(request: HttpRequest, form: NewPointForm) -> Water:

@@ -6,8 +6,9 @@ from itertools import islice
 from typing import Any
 
 from django.apps import apps
+from django.db.models import Model
 
-from kessa.platform.hashes import plain, sha_of_rows
+from kessa.platform.hashes import digest_of, plain, sha_of_rows
 from kessa.platform.models import AuditChain, AuditEntry, Programme
 from kessa.platform.registry import registry
 from kessa_core.records import Break, check
@@ -37,10 +38,13 @@ def _check(
     for label in registry.sealed:
         seals = [(entry, one) for entry in entries for one in entry.data["seals"]]
         seals = [(entry, one) for entry, one in seals if one["model"] == label]
-        found = _rows(programme, label, [one for _, one in seals])
+        found = _rows(programme, label, [one for _, one in seals if "digest" not in one])
         for entry, one in seals:
             keys = [one["batch"]] if "batch" in one else one["ids"]
             sealed[label].update(keys)
+            if "digest" in one:
+                yield from _check_digest(programme, entry, one)
+                continue
             rows = [row for key in keys for row in found[key]]
             wanted = one.get("count", len(keys))
             if len(rows) != wanted:
@@ -48,6 +52,16 @@ def _check(
                 yield Break(entry.number, f"{entry.about}: {words}")
             elif sha_of_rows(rows) != one["sha"]:
                 yield Break(entry.number, f"{entry.about}: a row of {label} was changed")
+
+
+def _check_digest(programme: Programme, entry: AuditEntry, one: dict[str, Any]) -> Iterator[Break]:
+    """Rows that the database itself had hashed."""
+    count, digest = digest_of(one["model"], programme.pk, one["batch"])
+    if count != one["count"]:
+        words = f"{one['count']} rows of {one['model']} were kept, {count} are there"
+        yield Break(entry.number, f"{entry.about}: {words}")
+    elif digest != one["digest"]:
+        yield Break(entry.number, f"{entry.about}: a row of {one['model']} was changed")
 
 
 def _rows(programme: Programme, label: str, seals: list[dict[str, Any]]) -> dict[Any, list[Any]]:
@@ -67,10 +81,18 @@ def _rows(programme: Programme, label: str, seals: list[dict[str, Any]]) -> dict
 
 
 def _never_sealed(programme: Programme, label: str, sealed: set[Any]) -> Iterator[Break]:
+    """Rows that no entry seals, by their batch or, without one, by their number."""
     model = apps.get_model(label)
-    batched = any(column.name == "batch" for column in model._meta.concrete_fields)
-    key = "batch" if batched else "pk"
     kept = model._base_manager.filter(programme=programme).order_by()
-    for one in kept.values_list(key, flat=True).distinct().iterator(chunk_size=2000):
+    columns = {column.name for column in model._meta.concrete_fields}
+    if "batch" in columns:
+        batches = kept.exclude(batch="").values_list("batch", flat=True).distinct()
+        yield from _unknown(model, batches, sealed)
+        kept = kept.filter(batch="")
+    yield from _unknown(model, kept.values_list("pk", flat=True), sealed)
+
+
+def _unknown(model: type[Model], keys: Any, sealed: set[Any]) -> Iterator[Break]:
+    for one in keys.iterator(chunk_size=2000):
         if plain(one) not in sealed:
             yield Break(0, f"{model._meta.model_name}:{one} was never entered in the audit")

@@ -6,6 +6,7 @@ from django.urls import reverse
 from kessa.platform.registry import registry
 
 SENTENCES = {
+    "results.judged-again": "judged results again",
     "result.evaluated": "the result was computed",
     "result.accept": "accepted the result",
     "result.return": "returned the result",

@@ -78,6 +78,7 @@ def _value_fields(value: Value) -> dict[str, Any]:
         "decimals": value.decimals,
         "rounding": value.rounding,
         "figure": value.figure[:60],
+        "reported": value.reported,
         "low": value.interval.low,
         "high": value.interval.high,
         "one_sided": sure is not None,

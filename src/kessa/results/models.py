@@ -104,6 +104,8 @@ class Evaluation(models.Model):
     decimals = models.SmallIntegerField(default=0)
     rounding = models.CharField(max_length=12, default="half-up")
     figure = models.CharField(max_length=60, blank=True)
+    reported = models.DecimalField(max_digits=40, decimal_places=15, null=True)
+    """The reported figure as a number, rounded as its method rounds; none for a bracket."""
     low = models.FloatField(null=True)
     high = models.FloatField(null=True)
     sure_low = models.FloatField(null=True)
@@ -185,6 +187,8 @@ class Review(models.Model):
     at = models.DateTimeField(default=clock.now)
     decision = models.CharField(max_length=10, choices=Decision.choices)
     reason = models.CharField(max_length=500, blank=True)
+    batch = models.CharField(max_length=36, blank=True)
+    """Of the decisions that a judging again made together, which one audit entry seals."""
 
     objects = ProgrammeQuerySet.as_manager()
 

@@ -1,5 +1,6 @@
 """Opening a run: at the server for a sample, or on the device to go on from another."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Any
 from uuid import UUID, uuid4
@@ -180,10 +181,14 @@ def store_events(run: Run, person: Person, events: list[CoreEvent]) -> Stored:
     return stored
 
 
-def state_of(run: Run) -> RunState:
-    """The run's state from all its events."""
-    events = [event.as_core() for event in Event.objects.of_run(run)]
-    return fold(run.version.method, events, run.core_lots)
+def events_of(run: Run) -> list[CoreEvent]:
+    """The run's events in the order they are folded."""
+    return [event.as_core() for event in Event.objects.of_run(run)]
+
+
+def state_of(run: Run, events: Sequence[CoreEvent] | None = None) -> RunState:
+    """The run's state from all its events; they are read where they are not given."""
+    return fold(run.version.method, events or events_of(run), run.core_lots)
 
 
 def set_finish(run: Run, finish: str, person: Person | None) -> list[dict[str, Any]]:

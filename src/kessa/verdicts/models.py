@@ -1,6 +1,7 @@
 """Verdicts: an evaluation against a limit as it stood. Inserted, never changed."""
 
 from functools import cached_property
+from typing import Any
 
 from django.db import models
 
@@ -50,7 +51,7 @@ class Verdict(models.Model):
     """One evaluation against one limit of its quantity; without a limit where none is set.
 
     round: 1 when the evaluation was made, one more each time it was judged again; the newest round
-    holds. leading: the one that stands for the result. in_force_at: the sampling time, which
+    holds. leads: the one that stands for the result. in_force_at: the sampling time, which
     decides the limit; judged_at: which decides its edition. sentences: what was said, empty where
     it follows from limit and value. usual: what was usual at the point then.
     """
@@ -59,7 +60,7 @@ class Verdict(models.Model):
     evaluation = models.ForeignKey(Evaluation, models.PROTECT, related_name="verdicts")
     limit = models.ForeignKey(JudgedLimit, models.PROTECT, null=True, related_name="verdicts")
     round = models.PositiveIntegerField(default=1)
-    leading = models.BooleanField()
+    leads = models.BooleanField()
     code = models.CharField(max_length=10)
     reported_code = models.CharField(max_length=10)
     in_force_at = models.DateTimeField()
@@ -68,6 +69,8 @@ class Verdict(models.Model):
     core_version = models.CharField(max_length=20)
     sentences = models.JSONField(default=list)
     usual = models.JSONField(null=True)
+    batch = models.CharField(max_length=36, blank=True)
+    """Of the verdicts that a judging again made together, which one audit entry seals."""
 
     objects = VerdictQuery.as_manager()
 
@@ -81,9 +84,21 @@ class Verdict(models.Model):
             ),
         ]
         triggers = [insert_only()]
+        indexes = [
+            models.Index(
+                fields=["programme", "batch"],
+                name="verdicts_verdict_batch",
+                condition=~models.Q(batch=""),
+            )
+        ]
 
     def __str__(self) -> str:
         return f"{self.code} {self.limit or ''}".strip()
+
+    @property
+    def key(self) -> tuple[Any, ...]:
+        """What makes it the same verdict as another one."""
+        return (self.limit_id, self.code, self.reported_code, self.leads)
 
     @property
     def as_core(self) -> CoreVerdict:

@@ -11,12 +11,12 @@ class VerdictQuery(ProgrammeQuerySet):
     """of(programme).standing_of(results)"""
 
     def standing_of(self, results: Iterable[Any]) -> dict[int, list[Any]]:
-        """The newest verdicts on each result's current evaluation, by result, the leading one
+        """The newest verdicts on each result's current evaluation, by result, the leads one
         first; in one query."""
         current = {r.current_id: r for r in results if r.current_id}
         made = self.filter(evaluation_id__in=list(current)).select_related("limit")
         found: dict[int, list[Any]] = defaultdict(list)
-        for verdict in made.order_by("-round", "-leading", "pk"):
+        for verdict in made.order_by("-round", "-leads", "pk"):
             result = current[verdict.evaluation_id]
             verdict.evaluation = result.current
             kept = found[result.pk]
@@ -25,6 +25,6 @@ class VerdictQuery(ProgrammeQuerySet):
         return found
 
     def on(self, evaluation: Any) -> Self:
-        """Every verdict on this evaluation, the newest round first, the leading one first."""
+        """Every verdict on this evaluation, the newest round first, the leads one first."""
         mine = self.filter(programme_id=evaluation.programme_id, evaluation=evaluation)
-        return mine.select_related("limit").order_by("-round", "-leading", "pk")
+        return mine.select_related("limit").order_by("-round", "-leads", "pk")

@@ -60,7 +60,7 @@ def keep_verdicts(
             evaluation=evaluation,
             limit=limits.get(one.limit.id) if one.limit else None,
             round=before[0].round + 1 if before else 1,
-            leading=one is judgement.leads,
+            leads=one is judgement.leads,
             code=one.sign,
             reported_code=one.reported_sign,
             in_force_at=in_force_at,
@@ -71,14 +71,14 @@ def keep_verdicts(
         )
         for one in judgement.verdicts
     ]
-    if before and {_key(one) for one in rows} == {_key(one) for one in newest}:
+    if before and {one.key for one in rows} == {one.key for one in newest}:
         return []
     made = Verdict.objects.bulk_create(rows)
     return [seal_of(made)]
 
 
 def standing_verdicts(result: Result) -> list[Verdict]:
-    """The newest verdicts on a result's current evaluation, the leading one first."""
+    """The newest verdicts on a result's current evaluation, the leads one first."""
     found = Verdict.objects.of(result.programme_id).standing_of([result])
     return list(found.get(result.pk, []))
 
@@ -96,10 +96,6 @@ def note_outcome(result: Result, judgement: Judgement | None) -> None:
     """The verdict that leads, or why there is no figure, for the pages that list results."""
     finish = result.current.finish if result.current else ""
     set_outcome(result, judgement.code if judgement else finish)
-
-
-def _key(verdict: Verdict) -> tuple[Any, ...]:
-    return (verdict.limit_id, verdict.code, verdict.reported_code, verdict.leading)
 
 
 def _usual_data(usual: Usual | None) -> dict[str, Any] | None:

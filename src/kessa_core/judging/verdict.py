@@ -9,7 +9,6 @@ from typing import Literal
 from kessa_core.errors import NoConversion
 from kessa_core.judging.limits import Limit
 from kessa_core.quantities import Interval, Quantity, Value, conversion
-from kessa_core.quantities.rounding import rounded
 
 Sign = Literal["within", "close", "beyond", "none"]
 WORDS: dict[Sign, str] = {
@@ -145,8 +144,7 @@ def _of_reported(value: Value, limit: Limit) -> Sign:
     bound or a bracket all that it allows."""
     if value.bracket:
         return _of_range(Interval(*value.bracket), limit, "")
-    way = {"": value.rounding, ">": "down", "<": "up"}[value.qualifier]
-    figure = rounded(value.number, value.decimals, way)
+    figure = value.reported or Decimal(0)
     if value.qualifier == ">":
         return _of_range(Interval(float(figure), None), limit, ">")
     if value.qualifier == "<":

@@ -1,6 +1,7 @@
 """A value is never a bare number: quantity, number, qualifier, interval, how it was read."""
 
 from dataclasses import dataclass, replace
+from decimal import Decimal
 from math import log10
 
 from kessa_core.errors import NoConversion
@@ -99,9 +100,20 @@ class Value:
         if self.bracket:
             low, high = self.bracket
             return f"{figure(low, self.decimals, 'down')}–{figure(high, self.decimals, 'up')}"
-        way = {"": self.rounding, ">": "down", "<": "up"}[self.qualifier]
-        text = figure(self.number, self.decimals, way)
+        text = figure(self.number, self.decimals, self._way)
         return f"{self.qualifier} {text}" if self.qualifier else text
+
+    @property
+    def reported(self) -> Decimal | None:
+        """The reported figure as a number, without its qualifier; None for a bracket."""
+        if self.bracket:
+            return None
+        return rounded(self.number, self.decimals, self._way)
+
+    @property
+    def _way(self) -> str:
+        """How the figure is rounded: a bound outwards."""
+        return {"": self.rounding, ">": "down", "<": "up"}[self.qualifier]
 
     @property
     def text(self) -> str:

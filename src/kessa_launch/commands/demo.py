@@ -6,8 +6,9 @@ import time
 import urllib.error
 import urllib.request
 
-from kessa_launch import environment, ports
+from kessa_launch import environment, older, ports
 from kessa_launch.children import Stopped, running, stop_politely
+from kessa_launch.database import Database
 from kessa_launch.locks import Held, hold
 from kessa_launch.places import Places, places
 from kessa_launch.postgres import Cluster
@@ -38,6 +39,7 @@ def _demo(where: Places, *, reload: bool) -> int:
         python = environment.ready(where)
         server = cluster.start()
         environ = environment.application(where, server.variables(), debug=reload)
+        older.set_aside(Database(python, environ))
         manage = [str(python), "-m", "kessa"]
         if subprocess.run([*manage, "prepare", "--demo"], env=environ).returncode:
             raise Trouble("The demo data could not be prepared; the lines above say why.")

@@ -5,7 +5,7 @@ import tempfile
 import time
 from pathlib import Path
 
-from kessa_launch import archive
+from kessa_launch import archive, older
 from kessa_launch.commands.backup import restore_dump
 from kessa_launch.database import Database, chosen
 from kessa_launch.locks import is_held
@@ -59,6 +59,7 @@ def _fill(fresh: Database, backup: archive.Backup) -> None:
         dump = Path(folder) / archive.DUMP
         backup.unpack_dump(dump)
         restore_dump(fresh, dump)
+    older.refuse(fresh, "This backup")
     found = fresh.figures()
     if found != backup.figures:
         raise Trouble("The restored copy differs from the backup's figures; nothing was changed.")

@@ -3,8 +3,9 @@
 import os
 import subprocess
 
-from kessa_launch import environment
+from kessa_launch import environment, older
 from kessa_launch.children import Stopped, running, stop_politely
+from kessa_launch.database import Database
 from kessa_launch.locks import Held, hold
 from kessa_launch.places import places
 from kessa_launch.trouble import Trouble
@@ -29,6 +30,7 @@ def run(arguments: list[str]) -> int:
                     "KESSA_LOG_REQUESTS": os.environ.get("KESSA_LOG_REQUESTS", "1"),
                 }
             )
+            older.refuse(Database(python, environ), "This database")
             manage = [str(python), "-m", "kessa"]
             checked = [*manage, "check", "--deploy", "--fail-level", "WARNING"]
             for step in (checked, [*manage, "prepare"]):

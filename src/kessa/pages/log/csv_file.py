@@ -63,7 +63,7 @@ def _row(result: Result, e: Evaluation, newer: Evaluation | None) -> list[object
     run, sample = result.run, result.run.sample
     context = e.context or standing(sample)
     taken = datetime.fromisoformat(context["taken_at"])
-    leads = max((v for v in e.verdicts.all() if v.leading), key=lambda v: v.round, default=None)
+    leads = max((v for v in e.verdicts.all() if v.leads), key=lambda v: v.round, default=None)
     limit = leads.limit if leads else None
     zone = sample.zone or "UTC"
     local = taken.astimezone(ZoneInfo(zone))
@@ -128,5 +128,5 @@ def _number(number: float | None) -> str:
 
 
 def _text(text: str) -> str:
-    """Text that people typed; a leading sign would be run as a formula by spreadsheets."""
+    """Text that people typed; a leads sign would be run as a formula by spreadsheets."""
     return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t") else text

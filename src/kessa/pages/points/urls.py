@@ -2,9 +2,10 @@
 
 from django.urls import path
 
-from kessa.pages.points import views
+from kessa.pages.points import views, water_views
 
 in_programme = [
+    path("waters/<int:water_id>/change/", water_views.change_water, name="change-water"),
     path("waters/", views.index, name="waters"),
     path("points/<int:point_id>/", views.point, name="point"),
     path("points/<int:point_id>/tests/", views.test_menu, name="test-menu"),

@@ -1,0 +1,62 @@
+"""Another limit set at a water, and judging again what was sampled while it applies."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import datetime
+from uuid import uuid4
+
+from django.db import transaction
+
+from kessa.places.models import Water
+from kessa.places.services import attach_limits
+from kessa.platform.audit import record
+from kessa.platform.hashes import seal_of_many
+from kessa.platform.models import Person, Programme
+from kessa.results.models import Review
+from kessa.verdicts.models import Verdict
+from kessa.verdicts.rejudging import follow, judge_again, periods_of, quantities_in
+
+
+@dataclass(frozen=True)
+class JudgedAgain:
+    """How many evaluations have a new verdict, how many results another outcome, and how many of
+    those went back to review."""
+
+    judged: int
+    changed: int
+    reopened: int
+
+
+@transaction.atomic
+def change_limits(
+    water: Water, by: Person, limit_set: str, valid_from: datetime | None = None
+) -> JudgedAgain | None:
+    """Another limit set applies at the water from *valid_from* on (now, where it is not given);
+    what was sampled since is judged again. None where that set applies already."""
+    if not attach_limits(water, by, limit_set, valid_from):
+        return None
+    if valid_from is None:
+        return JudgedAgain(0, 0, 0)
+    return judge_waters(water.programme, [water], by)
+
+
+@transaction.atomic
+def judge_waters(programme: Programme, waters: Iterable[Water], by: Person | None) -> JudgedAgain:
+    """Judge every result of these waters by the limits in force when it was sampled, each set in
+    its newest edition. What is judged as before keeps its verdict; one audit entry for all."""
+    batch, person = str(uuid4()), by.pk if by else None
+    judged = sum(
+        judge_again(period, quantity, batch, person)
+        for water in waters
+        for period in periods_of(water)
+        for quantity in quantities_in(period)
+    )
+    if not judged:
+        return JudgedAgain(0, 0, 0)
+    changed, reopened = follow(programme.pk, batch, person)
+    seals = [seal_of_many(Verdict, programme.pk, batch)]
+    if reopened:
+        seals.append(seal_of_many(Review, programme.pk, batch))
+    said = {"count": judged, "changed": changed, "reopened": reopened, "seals": seals}
+    record(programme, by, "results.judged-again", programme, **said)
+    return JudgedAgain(judged, changed, reopened)

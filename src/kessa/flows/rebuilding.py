@@ -1,0 +1,69 @@
+"""Making projections anew from the facts, by the functions that keep them."""
+
+from django.db import transaction
+from django.db.models import Count
+
+from kessa.library.models import MethodUse
+from kessa.platform.models import Programme
+from kessa.results.models import LatestResult, Result
+from kessa.results.projections import Series, project, refresh_latest
+from kessa.results.services import set_outcome
+from kessa.runs.models import Run, RunDecision
+from kessa.runs.services import state_of
+from kessa.verdicts.services import standing_verdicts
+from kessa.visits.models import Sample
+from kessa.visits.projection import rebuild as rebuild_sample
+from kessa_core.quantities import Quantity
+
+
+@transaction.atomic
+def rebuild(programme: Programme) -> None:
+    """Every projection of a programme, from its facts."""
+    for sample in Sample.objects.of(programme).iterator(chunk_size=500):
+        rebuild_sample(sample)
+    for run in Run.objects.of(programme).iterator(chunk_size=500):
+        rebuild_run(run)
+    results = Result.objects.of(programme).select_related("run__sample", "programme")
+    for result in results.iterator(chunk_size=500):
+        rebuild_result(result)
+    rebuild_latest(programme)
+    rebuild_uses(programme)
+
+
+def rebuild_run(run: Run) -> None:
+    """Who continues a run, and how it ended."""
+    decisions = list(run.decisions.all())
+    cancelled = any(one.kind == RunDecision.Kind.CANCELLED for one in decisions)
+    over = [one.to_id for one in decisions if one.kind == RunDecision.Kind.HANDED_OVER]
+    run.kept_by_id = over[-1] if over else run.opened_by_id
+    run.finish = "cancelled" if cancelled else state_of(run).finish
+    run.save(update_fields=["kept_by", "finish"])
+
+
+def rebuild_result(result: Result) -> None:
+    """A result's state, from its run, evaluations, decisions and verdicts."""
+    project(result)
+    verdicts = standing_verdicts(result)
+    finish = result.current.finish if result.current else ""
+    set_outcome(result, verdicts[0].code if verdicts else finish)
+
+
+def rebuild_latest(programme: Programme) -> None:
+    """The newest result of each quantity at each point."""
+    LatestResult.objects.of(programme).delete()
+    counted = Result.objects.of(programme).standing().filter(current__number__isnull=False)
+    columns = ("point_id", "parameter", "current__form", "current__basis", "current__unit")
+    refresh_latest(
+        Series(programme.pk, point, Quantity(*quantity))
+        for point, *quantity in counted.order_by().values_list(*columns).distinct()
+    )
+
+
+def rebuild_uses(programme: Programme) -> None:
+    """How often each method was used."""
+    MethodUse.objects.of(programme).delete()
+    uses = Run.objects.filter(programme=programme).order_by().values_list("version__method_id")
+    MethodUse.objects.bulk_create(
+        MethodUse(programme=programme, method_id=method_id, count=number)
+        for method_id, number in uses.annotate(Count("pk"))
+    )

@@ -1,0 +1,28 @@
+"""Changing a water: what it is, and which limits apply there from which day on."""
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+
+from kessa.flows.judging import change_limits
+from kessa.places.forms import ChangeWaterForm
+from kessa.places.models import Water
+from kessa.places.services import change_water as change
+from kessa.platform.permissions import Permission, needs
+from kessa.ui.posted import posted
+
+
+@needs(Permission.MANAGE)
+def change_water(request: HttpRequest, water_id: int) -> HttpResponse:
+    """Name, kind and traits; and the limits, with what was sampled since judged again."""
+    water = get_object_or_404(Water.objects.of(request.programme), pk=water_id)
+    form = ChangeWaterForm.of(water, posted(request))
+    if request.method == "POST" and form.is_valid():
+        change(water, request.user, **form.described())
+        done = change_limits(water, request.user, form.cleaned_data["limit_set"], form.begin())
+        if done and done.judged:
+            results = "1 result was" if done.judged == 1 else f"{done.judged} results were"
+            messages.success(request, f"{results} judged again; {done.changed} changed.")
+        return redirect("waters", programme=request.programme.slug)
+    context = {"form": form, "water": water}
+    return render(request, "places/change_water.html", context, status=422 if form.errors else 200)

@@ -1,0 +1,289 @@
+"""Judging many evaluations again: in SQL where a limit is a plain number in the value's own unit,
+in the core by batches elsewhere. tests/web/test_judging_again.py holds the two ways equal."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from django.db import connection
+
+from kessa.places.models import LimitAttachment, Water
+from kessa.platform import clock
+from kessa.results.models import Evaluation
+from kessa.verdicts.models import Verdict
+from kessa.verdicts.services import judge_value, judged_limit
+from kessa_core import VERSION
+from kessa_core.judging import Limit, LimitSet, limit_set
+from kessa_core.judging.context import PointContext
+from kessa_core.quantities import Quantity
+
+AT_ONCE = 2000
+
+
+@dataclass(frozen=True)
+class Period:
+    """The time during which one limit set applied at a water; None: without an end there."""
+
+    water: Water
+    held: LimitSet | None
+    begin: datetime | None
+    end: datetime | None
+
+    @property
+    def where(self) -> tuple[str, list[Any]]:
+        """Its results, as a condition on results_result r."""
+        said = (
+            "r.programme_id = %s "
+            "AND r.point_id IN (SELECT id FROM places_point WHERE water_id = %s)"
+        )
+        values: list[Any] = [self.water.programme_id, self.water.pk]
+        for operator, moment in ((">=", self.begin), ("<", self.end)):
+            if moment is not None:
+                said += f" AND r.sampled_at {operator} %s"
+                values.append(moment)
+        return said, values
+
+
+def periods_of(water: Water) -> list[Period]:
+    """The periods of a water, from its attachments; where two begin together the later one made
+    holds."""
+    attached = LimitAttachment.objects.of(water.programme_id).at_water(water)
+    begun = {one.valid_from: one.limit_set for one in attached.order_by("pk")}
+    known = sorted(begun, key=lambda at: (at is not None, at))
+    ends = [*known[1:], None]
+    return [
+        Period(water, limit_set(begun[at]) if begun[at] else None, at, end)
+        for at, end in zip(known, ends, strict=True)
+    ]
+
+
+def quantities_in(period: Period) -> list[Quantity]:
+    """What was measured in a period."""
+    where, values = period.where
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "SELECT DISTINCT e.parameter, e.form, e.basis, e.unit FROM results_result r "  # noqa: S608
+            f"JOIN results_evaluation e ON e.id = r.current_id WHERE {where} "
+            "AND e.number IS NOT NULL",
+            values,
+        )
+        return [Quantity(*row) for row in cursor.fetchall()]
+
+
+def judge_again(period: Period, quantity: Quantity, batch: str, by: int | None) -> int:
+    """Insert a new round of verdicts wherever the newest one says something else; how many
+    evaluations were judged anew."""
+    context = PointContext(period.held.of_all([quantity]) if period.held else ()).of(quantity)
+    limits = context.limits or context.others
+    plain = all(_is_plain(limit, quantity) for limit in context.limits)
+    way = _in_sql if plain else _by_the_core
+    return way(period, quantity, limits, batch, by)
+
+
+def _is_plain(limit: Limit, quantity: Quantity) -> bool:
+    return (limit.basis, limit.unit) == (quantity.basis, quantity.unit)
+
+
+def _in_sql(
+    period: Period, quantity: Quantity, limits: Sequence[Limit], batch: str, by: int | None
+) -> int:
+    where, values = period.where
+    rows, bounds = _bounds(period, quantity, limits)
+    statement = SQL.format(where=where, bounds=rows, **PIECES)
+    values += [quantity.parameter, quantity.form, quantity.basis, quantity.unit, *bounds]
+    with connection.cursor() as cursor:
+        cursor.execute(statement, [*values, clock.now(), by, VERSION, batch])
+        return int(cursor.fetchone()[0])
+
+
+def _bounds(period: Period, quantity: Quantity, limits: Sequence[Limit]) -> tuple[str, list[Any]]:
+    """The limits as rows of VALUES: order, row of the limit, least and most; without bounds where
+    a limit cannot be applied, and one row without a limit where there is none."""
+    if not limits or period.held is None:
+        return "(1, NULL::bigint, NULL::float8, NULL::float8)", []
+    rows, values = [], []
+    applicable = PointContext(tuple(limits)).of(quantity).limits
+    for order, limit in enumerate(limits, 1):
+        kept = judged_limit(period.water.programme_id, period.held, limit)
+        least: Any = float(limit.min) if limit.min is not None else float("-inf")
+        most: Any = float(limit.max) if limit.max is not None else float("inf")
+        if limit not in applicable:
+            least = most = None
+        rows.append("(%s, %s::bigint, %s::float8, %s::float8)")
+        values += [order, kept.pk, least, most]
+    return ", ".join(rows), values
+
+
+def _of_range(low: str, high: str, qualifier: str) -> str:
+    """kessa_core.judging.verdict._of_range in SQL."""
+    return (
+        f"CASE WHEN {low} > l.most OR ({qualifier} = '>' AND {low} >= l.most) "
+        f"OR {high} < l.least OR ({qualifier} = '<' AND {high} <= l.least) THEN 'beyond' "
+        f"WHEN l.least <= {low} AND {high} <= l.most THEN 'within' ELSE 'close' END"
+    )
+
+
+_TWO_SIDED = "c.low IS NOT NULL AND c.high IS NOT NULL"
+_LOW = f"coalesce(least(c.low, CASE WHEN {_TWO_SIDED} THEN c.bracket_low END), '-Infinity')"
+_HIGH = f"coalesce(greatest(c.high, CASE WHEN {_TWO_SIDED} THEN c.bracket_high END), 'Infinity')"
+PIECES = {
+    "interval": _of_range(_LOW, _HIGH, "c.qualifier"),
+    "sure": _of_range(
+        "coalesce(c.sure_low, '-Infinity')", "coalesce(c.sure_high, 'Infinity')", "c.qualifier"
+    ),
+    "bracket": _of_range("c.bracket_low", "c.bracket_high", "''"),
+    "above": _of_range("c.reported::float8", "'Infinity'::float8", "'>'"),
+    "below": _of_range("'-Infinity'::float8", "c.reported::float8", "'<'"),
+}
+SQL = """
+WITH candidates AS (
+    SELECT e.*, r.sampled_at
+    FROM results_result r JOIN results_evaluation e ON e.id = r.current_id
+    WHERE {where} AND e.number IS NOT NULL
+    AND e.parameter = %s AND e.form = %s AND e.basis = %s AND e.unit = %s
+), judged AS (
+    SELECT c.id, c.programme_id, c.sampled_at, l.place, l.judged,
+        CASE WHEN l.least IS NULL THEN 'none'
+            WHEN c.one_sided AND {interval} <> {sure} THEN 'close'
+            ELSE {interval} END AS code,
+        CASE WHEN l.least IS NULL THEN 'none'
+            WHEN c.bracket_low IS NOT NULL AND c.bracket_high IS NOT NULL THEN {bracket}
+            WHEN c.qualifier = '>' THEN {above}
+            WHEN c.qualifier = '<' THEN {below}
+            WHEN c.reported > l.most::numeric OR c.reported < l.least::numeric THEN 'beyond'
+            ELSE 'within' END AS reported_code
+    FROM candidates c CROSS JOIN (VALUES {bounds}) AS l(place, judged, least, most)
+), led AS (
+    SELECT *, place = coalesce(
+        max(place) FILTER (WHERE code = 'beyond') OVER w,
+        min(place) FILTER (WHERE code = 'close') OVER w,
+        min(place) FILTER (WHERE code = 'within') OVER w,
+        min(place) OVER w) AS leads
+    FROM judged WINDOW w AS (PARTITION BY id)
+), rounds AS (
+    SELECT v.evaluation_id, v.round, string_agg(
+        concat_ws(' ', v.limit_id, v.code, v.reported_code, v.leads), ',' ORDER BY v.limit_id
+    ) AS said
+    FROM verdicts_verdict v WHERE v.evaluation_id IN (SELECT id FROM candidates)
+    GROUP BY v.evaluation_id, v.round
+), standing AS (
+    SELECT DISTINCT ON (evaluation_id) evaluation_id, round, said
+    FROM rounds ORDER BY evaluation_id, round DESC
+), wanted AS (
+    SELECT id, string_agg(
+        concat_ws(' ', judged, code, reported_code, leads), ',' ORDER BY judged
+    ) AS said
+    FROM led GROUP BY id
+), anew AS (
+    SELECT w.id, coalesce(s.round, 0) + 1 AS round
+    FROM wanted w LEFT JOIN standing s ON s.evaluation_id = w.id
+    WHERE s.said IS DISTINCT FROM w.said
+), inserted AS (
+    INSERT INTO verdicts_verdict (
+        programme_id, evaluation_id, limit_id, round, leads, code, reported_code, in_force_at,
+        judged_at, judged_by_id, core_version, sentences, usual, batch)
+    SELECT l.programme_id, l.id, l.judged, a.round, l.leads, l.code, l.reported_code,
+        l.sampled_at, %s, %s, %s, '[]', NULL, %s
+    FROM led l JOIN anew a ON a.id = l.id
+    RETURNING leads
+)
+SELECT count(*) FILTER (WHERE leads) FROM inserted
+"""
+
+
+def _by_the_core(
+    period: Period, quantity: Quantity, limits: Sequence[Limit], batch: str, by: int | None
+) -> int:
+    """The same by the core, for limits that need a conversion."""
+    where, values = period.where
+    values += [quantity.parameter, quantity.form, quantity.basis, quantity.unit]
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "SELECT e.id, r.sampled_at FROM results_result r "  # noqa: S608
+            f"JOIN results_evaluation e ON e.id = r.current_id WHERE {where} "
+            "AND e.number IS NOT NULL AND e.parameter = %s AND e.form = %s AND e.basis = %s "
+            "AND e.unit = %s ORDER BY e.id",
+            values,
+        )
+        found = cursor.fetchall()
+    kept = {
+        limit.id: judged_limit(period.water.programme_id, held, limit)
+        for held in [period.held]
+        for limit in limits
+        if held
+    }
+    context = PointContext(tuple(limits)).of(quantity)
+    return sum(
+        _insert_batch(dict(found[at : at + AT_ONCE]), context, kept, batch, by)
+        for at in range(0, len(found), AT_ONCE)
+    )
+
+
+def _insert_batch(
+    sampled: dict[int, datetime], context: PointContext, kept: dict[str, Any], batch: str,
+    by: int | None,
+) -> int:  # fmt: skip
+    """*sampled*: when each evaluation's sample was taken."""
+    standing: dict[int, list[Verdict]] = {}
+    made = Verdict.objects.filter(evaluation_id__in=sampled)
+    for verdict in made.order_by("-round"):
+        found = standing.setdefault(verdict.evaluation_id, [])
+        if not found or found[0].round == verdict.round:
+            found.append(verdict)
+    rows, anew = [], 0
+    for one in Evaluation.objects.filter(pk__in=sampled).order_by("pk"):
+        judgement = judge_value(one.value, context)
+        before = standing.get(one.pk, [])
+        wanted = [
+            Verdict(
+                programme_id=one.programme_id,
+                evaluation_id=one.pk,
+                limit=kept.get(verdict.limit.id) if verdict.limit else None,
+                round=before[0].round + 1 if before else 1,
+                leads=verdict is judgement.leads,
+                code=verdict.sign,
+                reported_code=verdict.reported_sign,
+                in_force_at=sampled[one.pk],
+                judged_by_id=by,
+                core_version=VERSION,
+                batch=batch,
+            )
+            for verdict in judgement.verdicts
+        ]
+        if {one.key for one in wanted} != {one.key for one in before}:
+            rows += wanted
+            anew += 1
+    Verdict.objects.bulk_create(rows, batch_size=AT_ONCE)
+    return anew
+
+
+def follow(programme: int, batch: str, by: int | None) -> tuple[int, int]:
+    """Bring the results that a batch of verdicts judged up to date: their outcome, and back to
+    review where a decided one changed. How many changed, and how many went back."""
+    with connection.cursor() as cursor:
+        cursor.execute(FOLLOW, [programme, batch, by, clock.now(), batch])
+        changed, reopened = cursor.fetchone()
+    return int(changed), int(reopened)
+
+
+FOLLOW = """
+WITH changed AS (
+    SELECT r.id, r.programme_id, r.current_id, r.status, v.code
+    FROM verdicts_verdict v JOIN results_result r ON r.current_id = v.evaluation_id
+    WHERE v.programme_id = %s AND v.batch = %s AND v.leads AND r.outcome_code <> v.code
+), reopened AS (
+    INSERT INTO results_review (
+        programme_id, result_id, evaluation_id, by_id, at, decision, reason, batch)
+    SELECT programme_id, id, current_id, %s, %s, 'reopened', 'judged again', %s
+    FROM changed WHERE status = 'reviewed'
+    RETURNING id, result_id
+), updated AS (
+    UPDATE results_result r SET outcome_code = c.code,
+        status = CASE WHEN c.status = 'reviewed' THEN 'provisional' ELSE r.status END,
+        waits_for = CASE WHEN c.status = 'reviewed' THEN 'reviewer' ELSE r.waits_for END
+    FROM changed c WHERE r.id = c.id
+    RETURNING r.id
+)
+SELECT (SELECT count(*) FROM updated), (SELECT count(*) FROM reopened)
+"""
