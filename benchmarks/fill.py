@@ -6,26 +6,26 @@ verdicts and sealed audit entries, and its own time and figure.
 """
 
 import json
+import random
 import sys
 import time
 import uuid
 from collections import defaultdict
-from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
 from datetime import datetime, timedelta
+from decimal import Decimal
+from hashlib import sha256
 from itertools import count
 from typing import Any
 
-import numpy as np
 from django.core.management import call_command
 from django.db import connection, models, transaction
 from django.utils import timezone
 from tests.builders.people import Room
 from tests.builders.runs import Taps
 
-from kessa.flows.rebuilding import rebuild_latest
+from kessa.flows.rebuilding import rebuild_latest, rebuild_uses
 from kessa.flows.receiving import keep
-from kessa.library.models import MethodUse
 from kessa.places.models import Point
 from kessa.places.services import make_point, make_water
 from kessa.platform.hashes import plain
@@ -35,13 +35,14 @@ from kessa.results.models import Evaluation, Result
 from kessa.runs.models import Event, Run, RunLot
 from kessa.verdicts.models import Verdict
 from kessa.visits.models import Sample, TestAsked, Visit, VisitEvent
-from kessa_core.records import Entry, seal, sha
 
-METHODS = ("ph-meter", "conductivity-meter", "thermometer", "sight-tube", "chloride-drops-15ml")
+METHODS = ("ph-meter", "conductivity-meter", "thermometer", "chloride-drops-15ml")
 WATERS, POINTS_EACH = 4, 5
 DAYS = 540
 BEFORE = (Visit, Sample, TestAsked, VisitEvent, Run, RunLot, Event, Result, Evaluation, Verdict)
 TABLES = (*BEFORE, AuditEntry)
+SEALED = (VisitEvent, Event, Evaluation, Verdict)
+FIGURES = ("number", "low", "high", "figure", "reported")
 AT_ONCE = 2000
 
 
@@ -72,8 +73,6 @@ def template(room: Room, method: str) -> dict[type[models.Model], list[dict[str,
         Evaluation: list(Evaluation.objects.filter(result__run=run)),
         Verdict: list(Verdict.objects.filter(evaluation__result__run=run)),
     }
-    about = {f"{m._meta.model_name}:{r.pk}" for m, some in rows.items() for r in some}
-    rows[AuditEntry] = list(AuditEntry.objects.filter(about__in=about).order_by("number"))
     return {
         model: [{f.attname: getattr(row, f.attname) for f in model._meta.concrete_fields}
                 for row in some]
@@ -81,129 +80,169 @@ def template(room: Room, method: str) -> dict[type[models.Model], list[dict[str,
     }  # fmt: skip
 
 
+class Mould:
+    """A template as text: the lines of COPY and what is hashed, with a place for everything that
+    each copy has of its own."""
+
+    def __init__(self, rows: dict[type[models.Model], list[dict[str, Any]]]) -> None:
+        self.taken = rows[Sample][0]["taken_at"]
+        self.keys = [
+            (m, row["id"], isinstance(row["id"], uuid.UUID)) for m in BEFORE for row in rows[m]
+        ]
+        self.events = sorted(str(row["id"]) for row in rows[Event])
+        self.names = {(m, pk): f"k{n}" for n, (m, pk, _) in enumerate(self.keys)}
+        self.names |= {(Event, pk): f"e{n}" for n, pk in enumerate(self.events)}
+        self.times: dict[datetime, str] = {}
+        self.figures = [row for row in rows[Evaluation] if row["number"] is not None]
+        self.lines = {
+            model: "".join(self.line(model, row) + "\n" for row in rows[model]) for model in BEFORE
+        }
+        self.hashed = {model: self.canonical(model, rows[model]) for model in SEALED if rows[model]}
+        self.ids = {m: [self.names[m, row["id"]] for row in rows[m]] for m in SEALED if rows[m]}
+        self.run = self.names[Run, rows[Run][0]["id"]]
+        self.person = rows[Run][0]["opened_by_id"]
+        self.last = self.time(rows[Evaluation][0]["made_at"])
+
+    def time(self, at: datetime) -> str:
+        return self.times.setdefault(at, f"t{len(self.times)}")
+
+    def place(self, model: type[models.Model], row: dict[str, Any], field: Any) -> str | None:
+        """The place of a column that each copy has of its own; None for one that stays."""
+        name, value = field.attname, row[field.attname]
+        target = model if field.primary_key else field.related_model
+        if target and (target, value) in self.names:
+            return self.names[target, value]
+        if name == "point_id":
+            return "point"
+        if name == "batch" and model is Event:
+            return "batch"
+        if isinstance(value, datetime):
+            return self.time(value)
+        if model is Evaluation and row in self.figures and name in FIGURES:
+            return None if value is None else f"{name}{self.figures.index(row)}"
+        return None
+
+    def line(self, model: type[models.Model], row: dict[str, Any]) -> str:
+        """A line of COPY."""
+        cells = []
+        for field in model._meta.concrete_fields:
+            if place := self.place(model, row, field):
+                cells.append(f"%({place})s")
+                continue
+            value = row[field.attname]
+            if value is None:
+                cells.append("\\N")
+                continue
+            json_column = field.get_internal_type() == "JSONField"
+            text = json.dumps(value) if json_column else str(value)
+            for raw, escaped in (("\\", "\\\\"), ("\t", "\\t"), ("\n", "\\n"), ("%", "%%")):
+                text = text.replace(raw, escaped)
+            cells.append(text)
+        return "\t".join(cells)
+
+    def canonical(self, model: type[models.Model], rows: list[dict[str, Any]]) -> str:
+        """What sha_of_rows() hashes of the copies of these rows."""
+        fields = {field.attname: field for field in model._meta.concrete_fields}
+        texts = []
+        for row in sorted(rows, key=lambda one: one["id"]):
+            cells = []
+            for name in registry.sealed[model._meta.label]:
+                value = row[name]
+                place = self.place(model, row, fields[name])
+                quoted = isinstance(value, str | datetime | uuid.UUID | Decimal)
+                cell = f"%({place})s" if place else dumps(plain(value)).replace("%", "%%")
+                cells.append(f'"{name}":' + (f'"{cell}"' if place and quoted else cell))
+            key = f"%({self.names[model, row['id']]})s"
+            key = f'"{key}"' if model is Event else key
+            texts.append(f"[{key},{{{','.join(cells)}}}]")
+        return f"[{','.join(texts)}]"
+
+
 class Copies:
-    """Copies of templates within a programme. Numbers come from *first* on, one range a model."""
+    """Copies of moulds within a programme. Numbers come from *first* on, one range a model."""
 
     def __init__(self, programme: Programme, points: list[int], first: int) -> None:
         self.programme, self.points = programme, points
         self.ids = {model: count(first) for model in TABLES}
         head = AuditChain.objects.get(programme=programme)
         self.number, self.head = head.number, head.hash
-        self.rng = np.random.default_rng(first)
-        self.out: dict[type[models.Model], list[list[Any]]] = defaultdict(list)
+        self.rng = random.Random(first)
+        self.out: dict[type[models.Model], list[str]] = defaultdict(list)
 
-    def add(self, rows: dict[type[models.Model], list[dict[str, Any]]], at: datetime) -> None:
+    def add(self, mould: Mould, at: datetime) -> None:
         """One more result, sampled at *at*."""
-        shift = at - rows[Sample][0]["taken_at"]
-        point = int(self.rng.choice(self.points))
-        factor = float(self.rng.lognormal(0.0, 0.18))
-        moved: dict[Any, Any] = {}
-        batch = str(uuid.uuid4())
-        for model in BEFORE:
-            for row in rows[model]:
-                key = (model, row["id"])
-                uid = isinstance(row["id"], uuid.UUID)
-                new = uuid.uuid4() if uid else next(self.ids[model])
-                moved[key] = str(new) if model is Event else new
-        for model in BEFORE:
-            for row in rows[model]:
-                made = self.copy(model, row, moved, shift)
-                if "point_id" in made:
-                    made["point_id"] = point
-                if model is Event:
-                    made["id"], made["batch"] = str(uuid.uuid4()), batch
-                if model is Evaluation and made["number"] is not None:
-                    for name in ("number", "low", "high"):
-                        made[name] = None if made[name] is None else made[name] * factor
-                self.keep(model, made)
-                moved[(model, row["id"], "row")] = made
-        self.audit(rows, moved, batch, shift)
+        rng, own = self.rng, {}
+        shift = at - mould.taken
+        for moment, place in mould.times.items():
+            own[place] = (moment + shift).isoformat(timespec="microseconds")
+        for model, pk, unique in mould.keys:
+            if model is not Event:
+                new = str(uuid.UUID(int=rng.getrandbits(128))) if unique else next(self.ids[model])
+                own[mould.names[model, pk]] = new
+        prefix = f"{rng.getrandbits(112):028x}"
+        for number in range(len(mould.events)):
+            own[f"e{number}"] = str(uuid.UUID(f"{prefix}{number:04x}"))
+        own["batch"] = str(uuid.UUID(int=rng.getrandbits(128)))
+        own["point"] = rng.choice(self.points)
+        factor = rng.lognormvariate(0.0, 0.18)
+        for number, row in enumerate(mould.figures):
+            for name in ("number", "low", "high"):
+                if row[name] is not None:
+                    own[f"{name}{number}"] = repr(row[name] * factor)
+            said = f"{row['number'] * factor:.{row['decimals']}f}"
+            own[f"figure{number}"], own[f"reported{number}"] = (
+                said,
+                f"{Decimal(said).normalize():f}",
+            )
+        for model, lines in mould.lines.items():
+            self.out[model].append(lines % own)
+        self.seal(mould, own)
 
-    def copy(
-        self,
-        model: type[models.Model],
-        row: dict[str, Any],
-        moved: dict[Any, Any],
-        shift: timedelta,
-    ) -> dict[str, Any]:
-        """A row with its own numbers and time."""
-        made = dict(row)
-        for field in model._meta.concrete_fields:
-            value = made[field.attname]
-            if isinstance(value, datetime):
-                made[field.attname] = value + shift
-            elif field.related_model and (field.related_model, value) in moved:
-                made[field.attname] = moved[field.related_model, value]
-        made["id"] = moved.get((model, row["id"]), row["id"])
-        return made
-
-    def audit(
-        self,
-        rows: dict[Any, list[dict[str, Any]]],
-        moved: dict[Any, Any],
-        batch: str,
-        shift: timedelta,
-    ) -> None:
-        """The audit entries of the copy, sealed in the programme's own chain."""
-        names = {model._meta.label: model for model in BEFORE}
-        for entry in rows[AuditEntry]:
-            data = json.loads(json.dumps(entry["data"]))
-            for one in data.get("seals", ()):
-                model = names[one["model"]]
-                if "batch" in one:
-                    sealed = [moved[model, r["id"], "row"] for r in rows[model]]
-                    one["batch"] = batch
-                else:
-                    sealed = [
-                        moved[model, r["id"], "row"]
-                        for r in rows[model] if plain(r["id"]) in one["ids"]
-                    ]  # fmt: skip
-                    one["ids"] = [plain(row["id"]) for row in sealed]
-                one["sha"] = sha_of(one["model"], sealed)
-            name, _, was = entry["about"].partition(":")
-            about = next(
-                f"{name}:{moved[model, r['id']]}"
-                for model in BEFORE for r in rows[model]
-                if model._meta.model_name == name and str(r["id"]) == was
-            )  # fmt: skip
-            self.number += 1
-            at = entry["at"] + shift
-            sealed_entry = Entry(
-                self.programme.slug, self.number, plain(at),
-                entry["person_id"] or 0, entry["act"], about, data, self.head,
-            )  # fmt: skip
-            before, self.head = self.head, seal(sealed_entry)
-            self.keep(AuditEntry, entry | {
-                "id": next(self.ids[AuditEntry]), "number": self.number, "at": at, "about": about,
-                "data": data, "before": before, "hash": self.head,
-            })  # fmt: skip
-
-    def keep(self, model: type[models.Model], row: dict[str, Any]) -> None:
-        self.out[model].append(
-            [json.dumps(v) if isinstance(v, dict | list) else v
-             for v in (row[f.attname] for f in model._meta.concrete_fields)]
-        )  # fmt: skip
+    def seal(self, mould: Mould, own: dict[str, Any]) -> None:
+        """One audit entry that seals the copy, in the programme's own chain."""
+        seals = []
+        for model, text in mould.hashed.items():
+            one = {"model": model._meta.label, "sha": sha256((text % own).encode()).hexdigest()}
+            if model is Event:
+                one |= {"batch": own["batch"], "count": len(mould.events)}
+            else:
+                one["ids"] = [own[place] for place in mould.ids[model]]
+            seals.append(one)
+        self.number += 1
+        about, at = f"run:{own[mould.run]}", own[mould.last]
+        data = dumps({"count": len(mould.events), "seals": seals})
+        before = self.head
+        sealed = (
+            f'{{"about":"{about}","act":"acts.kept","at":"{at}","before":"{before}",'
+            f'"chain":"{self.programme.slug}","data":{data},"number":{self.number},'
+            f'"person":{mould.person}}}'
+        )
+        self.head = sha256(sealed.encode()).hexdigest()
+        cells = {
+            "id": next(self.ids[AuditEntry]), "programme_id": self.programme.pk,
+            "number": self.number, "at": at, "person_id": mould.person, "act": "acts.kept",
+            "about": about, "data": data.replace("\\", "\\\\"), "before": before,
+            "hash": self.head,
+        }  # fmt: skip
+        fields = AuditEntry._meta.concrete_fields
+        self.out[AuditEntry].append("\t".join(str(cells[f.attname]) for f in fields) + "\n")
 
     def write(self) -> None:
         """Everything that was added, by COPY."""
         with connection.cursor() as cursor:
-            for model, rows in self.out.items():
+            for model, lines in self.out.items():
                 columns = ", ".join(f'"{f.column}"' for f in model._meta.concrete_fields)
-                statement = f"COPY {model._meta.db_table} ({columns}) FROM STDIN"
-                with cursor.copy(statement) as copy:
-                    for row in rows:
-                        copy.write_row(row)
+                with cursor.copy(f"COPY {model._meta.db_table} ({columns}) FROM STDIN") as copy:
+                    copy.write("".join(lines))
         self.out.clear()
         AuditChain.objects.filter(programme=self.programme).update(
             number=self.number, hash=self.head
         )
 
 
-def sha_of(label: str, rows: list[dict[str, Any]]) -> str:
-    """As kessa.platform.hashes.sha_of_rows, of rows that are not yet in the database."""
-    columns = registry.sealed[label]
-    held = [[plain(row["id"]), {name: plain(row[name]) for name in columns}] for row in rows]
-    return sha(sorted(held, key=lambda one: str(one[0])))
+def dumps(content: Any) -> str:
+    """Canonical JSON, as what is hashed."""
+    return json.dumps(content, sort_keys=True, separators=(",", ":"), ensure_ascii=False)
 
 
 def fill_programme(slug: str, results: int, first: int) -> int:
@@ -213,7 +252,7 @@ def fill_programme(slug: str, results: int, first: int) -> int:
         cursor.execute("SET synchronous_commit = off")
     programme = Programme.objects.get(slug=slug)
     points = list(Point.objects.of(programme).values_list("pk", flat=True))
-    templates = _TEMPLATES[slug]
+    templates = [Mould(rows) for rows in _TEMPLATES[slug]]
     copies = Copies(programme, points, first)
     end = timezone.now() - timedelta(days=1)
     step = timedelta(days=DAYS) / max(results, 1)
@@ -222,9 +261,15 @@ def fill_programme(slug: str, results: int, first: int) -> int:
         if number % AT_ONCE == AT_ONCE - 1:
             copies.write()
     copies.write()
-    MethodUse.objects.of(programme).update(count=results // len(templates))
-    rebuild_latest(programme)
     return results
+
+
+def project_programme(slug: str) -> None:
+    """What pages read of a programme, from its facts."""
+    connection.close()
+    programme = Programme.objects.get(slug=slug)
+    rebuild_latest(programme)
+    rebuild_uses(programme)
 
 
 _TEMPLATES: dict[str, list[dict[Any, list[dict[str, Any]]]]] = {}
@@ -244,14 +289,31 @@ def make_programme(slug: str) -> None:
     _TEMPLATES[slug] = [template(room, method) for method in METHODS]
 
 
-def foreign_keys() -> Iterator[tuple[str, str, str]]:
-    """Table, name and definition of every foreign key."""
+def dropped() -> list[str]:
+    """Drop every foreign key, and the keys and indexes of the tables that are filled; what makes
+    them again, in order."""
+    tables = tuple(model._meta.db_table for model in TABLES)
     with connection.cursor() as cursor:
         cursor.execute(
-            "SELECT conrelid::regclass::text, conname, pg_get_constraintdef(oid) "
-            "FROM pg_constraint WHERE contype = 'f'"
+            "SELECT conrelid::regclass::text, conname, pg_get_constraintdef(oid), contype "
+            "FROM pg_constraint WHERE contype = 'f' "
+            "OR contype = 'u' AND conrelid::regclass::text = ANY(%s)",
+            [list(tables)],
         )
-        yield from cursor.fetchall()
+        keys = sorted(cursor.fetchall(), key=lambda row: row[3] == "f")
+        for table, name, _, _ in reversed(keys):
+            cursor.execute(f'ALTER TABLE {table} DROP CONSTRAINT "{name}"')
+        cursor.execute(
+            "SELECT indexname, indexdef FROM pg_indexes WHERE tablename = ANY(%s) "
+            "AND indexname NOT LIKE '%%_pkey'",
+            [list(tables)],
+        )
+        indexes = cursor.fetchall()
+        for name, _ in indexes:
+            cursor.execute(f'DROP INDEX "{name}"')
+    unique = [f'ALTER TABLE {t} ADD CONSTRAINT "{n}" {d}' for t, n, d, kind in keys if kind == "u"]
+    foreign = [f'ALTER TABLE {t} ADD CONSTRAINT "{n}" {d}' for t, n, d, kind in keys if kind == "f"]
+    return [definition for _, definition in indexes] + unique + foreign
 
 
 def fill(results: int, programmes: int) -> None:
@@ -262,19 +324,18 @@ def fill(results: int, programmes: int) -> None:
     with transaction.atomic():
         for slug in slugs:
             make_programme(slug)
-    keys = list(foreign_keys())
-    with connection.cursor() as cursor:
-        for table, name, _ in keys:
-            cursor.execute(f'ALTER TABLE {table} DROP CONSTRAINT "{name}"')
+    make_again = dropped()
     connection.close()
     each = results // programmes
     with ProcessPoolExecutor(2) as pool:
-        firsts = [10_000_000 + number * (each + 1) * 20 for number in range(programmes)]
+        firsts = [100_000_000 + number * (each + 1) * 8 for number in range(programmes)]
         for done, _ in enumerate(pool.map(fill_programme, slugs, [each] * programmes, firsts), 1):
             print(f"{done * each:>9,} results, {time.perf_counter() - begun:.0f} s", flush=True)
+    print(f"indexes and keys, from {time.perf_counter() - begun:.0f} s on", flush=True)
     with connection.cursor() as cursor:
-        for table, name, definition in keys:
-            cursor.execute(f'ALTER TABLE {table} ADD CONSTRAINT "{name}" {definition}')
+        cursor.execute("SET maintenance_work_mem = '512MB'")
+        for statement in make_again:
+            cursor.execute(statement)
         for model in TABLES:
             if model._meta.pk.get_internal_type() == "BigAutoField":
                 table = model._meta.db_table
@@ -282,8 +343,11 @@ def fill(results: int, programmes: int) -> None:
                     f"SELECT setval(pg_get_serial_sequence('{table}', 'id'), "
                     f"(SELECT max(id) FROM {table}))"
                 )
-    with connection.cursor() as cursor:
         cursor.execute("VACUUM ANALYZE")
+    connection.close()
+    with ProcessPoolExecutor(2) as pool:
+        list(pool.map(project_programme, slugs))
+    with connection.cursor() as cursor:
         cursor.execute("SELECT pg_size_pretty(pg_database_size(current_database()))")
         size = cursor.fetchone()[0]
     print(f"{each * programmes:,} results, {time.perf_counter() - begun:.0f} s, {size}")

@@ -121,7 +121,14 @@ class AuditEntry(models.Model):
         constraints = [
             models.UniqueConstraint(fields=["programme", "number"], name="one_entry_a_number")
         ]
-        indexes = [models.Index(fields=["programme", "about", "number"])]
+        indexes = [
+            models.Index(fields=["programme", "about", "number"]),
+            models.Index(
+                fields=["programme", "-number"],
+                name="platform_auditentry_read",
+                condition=~models.Q(act="acts.kept"),
+            ),
+        ]
         triggers = [insert_only()]
 
     def __str__(self) -> str:

@@ -32,5 +32,9 @@ class AuditQuery(ProgrammeQuerySet):
     def newest_first(self) -> Self:
         return self.select_related("person").order_by("-number")
 
+    def read_by_people(self) -> Self:
+        """Without each sending of actions, of which there are many."""
+        return self.exclude(act="acts.kept")
+
     def in_order(self) -> Self:
         return self.order_by("number")

@@ -129,7 +129,7 @@ class Evaluation(models.Model):
     objects = ProgrammeQuerySet.as_manager()
 
     class Meta:
-        ordering = ["-made_at", "-id"]
+        ordering = ["-id"]
         constraints = programme_constraints("result")
         triggers = [insert_only()]
 
@@ -193,7 +193,7 @@ class Review(models.Model):
     objects = ProgrammeQuerySet.as_manager()
 
     class Meta:
-        ordering = ["-at", "-id"]
+        ordering = ["-id"]
         constraints = programme_constraints("result", "evaluation")
         triggers = [insert_only()]
 

@@ -5,6 +5,7 @@ from typing import Any, Self
 
 from django.db.models import Q
 
+from kessa.platform.days import between_days
 from kessa.platform.scoping import ProgrammeQuerySet
 from kessa_core.runs import WITHOUT_FIGURE
 
@@ -64,12 +65,7 @@ class ResultQuery(ProgrammeQuerySet):
 
     def between(self, first: date | None, last: date | None) -> Self:
         """Sampled from *first* to *last*, both days included; None is open."""
-        when = Q()
-        if first:
-            when &= Q(sampled_at__date__gte=first)
-        if last:
-            when &= Q(sampled_at__date__lte=last)
-        return self.filter(when)
+        return self.filter(between_days("sampled_at", first, last))
 
     def older_than(self, at: datetime, number: int) -> Self:
         """What comes after (at, number) in newest_first()."""

@@ -49,6 +49,28 @@ def keyset_page(rows: Any, asked: QueryDict, size: int, place_of: Callable[[Any]
     return Page(taken, first, last, not newer)
 
 
+def numbered_page(rows: Any, asked: QueryDict, size: int) -> Page:
+    """A page of rows that are listed by their own number, the highest first: after=NUMBER,
+    before=NUMBER or end=1."""
+    after, before = read_number(asked.get("after", "")), read_number(asked.get("before", ""))
+    if before is not None or asked.get("end"):
+        found = rows.filter(number__gt=before) if before is not None else rows
+        taken = list(found.order_by("number")[: size + 1])
+        newer, older, taken = len(taken) > size, before is not None, taken[:size][::-1]
+    else:
+        found = rows.filter(number__lt=after) if after is not None else rows
+        taken = list(found.order_by("-number")[: size + 1])
+        newer, older, taken = after is not None, len(taken) > size, taken[:size]
+    first = str(taken[0].number) if taken and newer else ""
+    last = str(taken[-1].number) if taken and older else ""
+    return Page(taken, first, last, not newer)
+
+
+def read_number(text: str) -> int | None:
+    """A number from an address; None where it cannot be read."""
+    return int(text) if text.isdecimal() and len(text) < 19 else None
+
+
 def write_place(place: Place) -> str:
     """A place as it stands in an address."""
     at, number = place

@@ -1,5 +1,6 @@
 """Visits: what happened, as events; samples and tests asked for, as projections of them."""
 
+from django.contrib.postgres.indexes import GinIndex
 from django.db import models
 from django.db.models import Q
 
@@ -58,6 +59,8 @@ class Sample(models.Model):
     zone = models.CharField(max_length=40, blank=True)
     precision = models.CharField(max_length=10, default="minute")
     taken_by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")
+    words = models.CharField(max_length=900, blank=True)
+    """Note, reason and weather together, for the search."""
 
     objects = SampleQuery.as_manager()
 
@@ -74,6 +77,7 @@ class Sample(models.Model):
                 name="visits_sample_not_taken",
                 condition=Q(outcome="not-taken"),
             ),
+            GinIndex(fields=["words"], name="visits_sample_words", opclasses=["gin_trgm_ops"]),
         ]
 
     def __str__(self) -> str:

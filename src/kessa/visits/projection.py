@@ -34,7 +34,9 @@ def as_plain(value: Any) -> Any:
 
 def store(sample: Sample) -> None:
     """Save what the events changed."""
-    sample.save(update_fields=[name.removesuffix("_id") for name in PROJECTED])
+    said = (sample.note, sample.reason, sample.weather_now, sample.weather_before)
+    sample.words = " ".join(word for word in said if word)
+    sample.save(update_fields=[*(name.removesuffix("_id") for name in PROJECTED), "words"])
 
 
 def rebuild(sample: Sample) -> None:

@@ -3,7 +3,10 @@
 from datetime import timedelta
 from typing import Any, Self
 
+from django.db.models import Q
+
 from kessa.platform import clock
+from kessa.platform.models import Membership
 from kessa.platform.scoping import ProgrammeQuerySet
 
 
@@ -17,6 +20,18 @@ class SampleQuery(ProgrammeQuerySet):
         """Begun within the last day, and neither taken nor given up."""
         since = clock.now() - timedelta(days=1)
         return self.filter(outcome="open", visit__begun_at__gte=since).order_by("-visit__begun_at")
+
+    def saying(self, programme: Any, wanted: str) -> Self:
+        """Samples where each of these words stands in note, reason or weather, or in the name of
+        the member who took it. Names are looked up first; they are no part of a sample."""
+        found = self
+        for word in wanted.split():
+            named = Q(person__shown_name__icontains=word) | Q(person__username__icontains=word)
+            members = Membership.objects.filter(programme=programme).filter(named)
+            takers = list(members.values_list("person_id", flat=True)[:50])
+            said = Q(words__icontains=word)
+            found = found.filter(said | Q(taken_by__in=takers) if takers else said)
+        return found
 
     def not_taken(self) -> Self:
         return self.filter(outcome="not-taken")

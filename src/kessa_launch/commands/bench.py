@@ -8,6 +8,8 @@ from kessa_launch.places import CLONE, places
 from kessa_launch.postgres import Cluster
 
 FOLDER = CLONE / "benchmarks"
+FOLDERS = {"fill": "scale", "scale": "scale"}
+"""Benchmarks with a database folder of their own; fill makes its folder anew."""
 
 
 def run(arguments: list[str]) -> int:
@@ -16,7 +18,9 @@ def run(arguments: list[str]) -> int:
     if not arguments or arguments[0] not in names:
         print("Benchmarks: " + ", ".join(names))
         return 0 if not arguments else 2
-    return with_database([f"benchmarks.{arguments[0]}", *arguments[1:]], "bench")
+    name = arguments[0]
+    command = [f"benchmarks.{name}", *arguments[1:]]
+    return with_database(command, FOLDERS.get(name, "bench"), fresh=name == "fill")
 
 
 def with_database(command: list[str], name: str, *, fresh: bool = False) -> int:

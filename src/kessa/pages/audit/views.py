@@ -2,15 +2,15 @@
 
 from urllib.parse import quote
 
-from django.core.paginator import Paginator
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from django.shortcuts import render
 
-from kessa.pages.audit.export import lines
+from kessa.pages.audit.export import pieces
 from kessa.pages.audit.words import details, sentence
 from kessa.platform.audit import record
 from kessa.platform.models import AuditEntry
 from kessa.platform.permissions import Permission, needs
+from kessa.ui.keyset import numbered_page
 
 PAGE = 60
 
@@ -25,9 +25,9 @@ def index(request: HttpRequest) -> HttpResponse:
     if about:
         entries = entries.on(about)
     elif not every:
-        entries = entries.exclude(act="acts.kept")
-    page = Paginator(entries, PAGE).get_page(request.GET.get("page"))
-    rows = [(entry, sentence(entry.act), details(entry.data)) for entry in page]
+        entries = entries.read_by_people()
+    page = numbered_page(entries, request.GET, PAGE)
+    rows = [(entry, sentence(entry.act), details(entry.data)) for entry in page.rows]
     return render(
         request,
         "audit/index.html",
@@ -46,7 +46,7 @@ def export(request: HttpRequest) -> HttpResponse:
     """The whole audit as JSON lines; that it was exported is an entry itself."""
     record(request.programme, request.user, "audit.exported", request.programme)
     response = StreamingHttpResponse(
-        lines(request.programme), content_type="application/x-ndjson; charset=utf-8"
+        pieces(request.programme), content_type="application/x-ndjson; charset=utf-8"
     )
     name = f"{request.programme.slug}-audit.jsonl"
     response["Content-Disposition"] = f'attachment; filename="{name}"'

@@ -1,132 +1,155 @@
 """The log as CSV: RFC 4180, UTF-8, units and bases in columns of their own.
 
 One row a result; below it, with status "struck", a row for each evaluation that no longer stands.
+The database makes the rows, so that a long log streams with flat memory.
 """
 
 import csv
-from collections.abc import Iterable, Iterator
-from datetime import UTC, datetime
-from zoneinfo import ZoneInfo
+import io
+from collections.abc import Iterator, Sequence
+from typing import Any
 
-from kessa.results.models import Evaluation, Result
-from kessa.visits.services import standing
+from django.db import connection, transaction
+
+from kessa.results.queries import ResultQuery
 from kessa_core.runs.state import SAMPLE_ROLES
 
-COLUMNS = (
-    "result", "run", "status", "struck_utc", "struck_by", "struck_why", "decided_by",
-    "decided_utc", "decision_reason", "outcome", "water", "point", "sampled_utc",
-    "sampled_local", "zone",
-    "parameter", "stage", "form", "qualifier", "value", "unit", "basis", "low_95", "high_95",
-    "bracket_low", "bracket_high", "said", "how",
-    "verdict", "verdict_reported", "limit", "limit_set", "limit_edition", "read", "blank_read",
-    "working", "cause", "flags", "method", "method_version", "method_hash", "lot", "taken_by",
-    "tested_by", "weather_now", "weather_last_24_h", "water_c", "air_c", "depth_cm", "seen",
-    "continues_run", "core_version", "evaluated_utc",
-)  # fmt: skip
+AT_ONCE = 500
+MOMENT = "to_char({} AT TIME ZONE 'UTC', 'YYYY-MM-DD\"T\"HH24:MI:SS\"Z\"')"
+LISTED = "(SELECT string_agg(one, '; ') FROM jsonb_array_elements_text({}) AS one)"
+WORDS = (
+    "(SELECT string_agg(d ->> 'words', '; ') FROM jsonb_array_elements(e.determinations) AS d "
+    "WHERE d ->> 'rejected' = '' AND d ->> 'role' IN ({}))"
+)
+TAKEN = "(e.context ->> 'taken_at')::timestamptz"
+ZONE = "coalesce(nullif(s.zone, ''), 'UTC')"
+APART = f"extract(epoch FROM ({TAKEN} AT TIME ZONE {ZONE}) - ({TAKEN} AT TIME ZONE 'UTC'))::int"
+LOCAL = (
+    f"to_char({TAKEN} AT TIME ZONE {ZONE}, 'YYYY-MM-DD\"T\"HH24:MI:SS') "
+    f"|| CASE WHEN {APART} < 0 THEN '-' ELSE '+' END "
+    f"|| lpad((abs({APART}) / 3600)::text, 2, '0') || lpad((abs({APART}) / 60 % 60)::text, 2, '0')"
+)
+ROLES = ", ".join(f"'{role}'" for role in SAMPLE_ROLES)
+NAME = "coalesce(nullif({0}.shown_name, ''), {0}.username)"
+STANDING = "newer.id IS NULL AND r.status IN ('reviewed', 'rejected')"
+COLUMNS = {
+    "result": "r.id",
+    "run": "r.run_id",
+    "status": "CASE WHEN newer.id IS NULL THEN r.status ELSE 'struck' END",
+    "struck_utc": MOMENT.format("newer.made_at"),
+    "struck_by": NAME.format("striker"),
+    "struck_why": "newer.why",
+    "decided_by": f"CASE WHEN {STANDING} THEN {NAME.format('decider')} END",
+    "decided_utc": f"CASE WHEN {STANDING} THEN {MOMENT.format('decision.at')} END",
+    "decision_reason": f"CASE WHEN {STANDING} THEN decision.reason END",
+    "outcome": "e.finish",
+    "water": "w.name",
+    "point": "p.name",
+    "sampled_utc": MOMENT.format(TAKEN),
+    "sampled_local": LOCAL,
+    "zone": ZONE,
+    "parameter": "r.parameter",
+    "stage": "r.stage",
+    "form": "e.form",
+    "qualifier": "e.qualifier",
+    "value": "ltrim(e.figure, '<> ')",
+    "unit": "e.unit",
+    "basis": "e.basis",
+    "low_95": "e.low",
+    "high_95": "e.high",
+    "bracket_low": "e.bracket_low",
+    "bracket_high": "e.bracket_high",
+    "said": "e.said",
+    "how": "e.how",
+    "verdict": "v.code",
+    "verdict_reported": "v.reported_code",
+    "limit": "l.limit_id",
+    "limit_set": "l.limit_set",
+    "limit_edition": "l.edition",
+    "read": WORDS.format(ROLES),
+    "blank_read": WORDS.format("'blank'"),
+    "working": "e.working",
+    "cause": "e.cause",
+    "flags": LISTED.format("e.flags"),
+    "method": "m.method_id",
+    "method_version": "m.version || CASE WHEN m.own > 0 THEN '.' || m.own ELSE '' END",
+    "method_hash": "e.method_hash",
+    "lot": "(SELECT string_agg(one ->> 'number', '; ') FROM jsonb_array_elements(e.lots) AS one)",
+    "taken_by": NAME.format("taker"),
+    "tested_by": NAME.format("tester"),
+    "weather_now": "e.context ->> 'weather_now'",
+    "weather_last_24_h": "e.context ->> 'weather_before'",
+    "water_c": "e.context ->> 'water_c'",
+    "air_c": "e.context ->> 'air_c'",
+    "depth_cm": "e.context ->> 'depth_cm'",
+    "seen": LISTED.format("e.context -> 'seen'"),
+    "continues_run": "run.continues_id",
+    "core_version": "e.core_version",
+    "evaluated_utc": MOMENT.format("e.made_at"),
+}
+"""Each column with its expression, in the order of the file."""
+NUMBERS = ("low_95", "high_95", "bracket_low", "bracket_high")
+SQL = """
+SELECT {columns}
+FROM results_result r
+JOIN results_evaluation e ON e.result_id = r.id
+JOIN runs_run run ON run.id = r.run_id
+JOIN visits_sample s ON s.id = run.sample_id
+JOIN places_point p ON p.id = r.point_id
+JOIN places_water w ON w.id = p.water_id
+JOIN library_methodversion m ON m.id = run.version_id
+JOIN platform_person tester ON tester.id = run.opened_by_id
+LEFT JOIN platform_person taker ON taker.id = s.taken_by_id
+LEFT JOIN LATERAL (
+    SELECT * FROM results_evaluation one WHERE one.result_id = r.id AND one.id > e.id
+    ORDER BY one.id LIMIT 1
+) newer ON true
+LEFT JOIN platform_person striker ON striker.id = newer.made_by_id
+LEFT JOIN LATERAL (
+    SELECT * FROM verdicts_verdict one WHERE one.evaluation_id = e.id AND one.leads
+    ORDER BY one.round DESC LIMIT 1
+) v ON true
+LEFT JOIN verdicts_judgedlimit l ON l.id = v.limit_id
+LEFT JOIN LATERAL (
+    SELECT * FROM results_review one WHERE one.result_id = r.id
+    AND one.decision IN ('accept', 'reject') ORDER BY one.id DESC LIMIT 1
+) decision ON true
+LEFT JOIN platform_person decider ON decider.id = decision.by_id
+WHERE r.id IN ({results})
+ORDER BY r.sampled_at DESC, r.id DESC, e.id DESC
+"""
 
 
-class _Line:
-    """A file that hands back what is written to it."""
-
-    def write(self, text: str) -> str:
-        return text
-
-
-def lines(results: Iterable[Result]) -> Iterator[str]:
-    """The file, line by line, with its header."""
-    writer = csv.writer(_Line(), lineterminator="\r\n")
-    yield writer.writerow(COLUMNS)
-    for result in results:
-        newer = None
-        for evaluation in result.evaluations.all():
-            yield writer.writerow(_row(result, evaluation, newer))
-            newer = evaluation
+def pieces(results: ResultQuery) -> Iterator[str]:
+    """The file in pieces of some hundred lines, with its header."""
+    yield _written([list(COLUMNS)])
+    chosen, values = results.order_by().values("pk").query.sql_with_params()
+    columns = ", ".join(f"{expression} AS {name}" for name, expression in COLUMNS.items())
+    statement = SQL.format(columns=columns.replace("%", "%%"), results=chosen)
+    with transaction.atomic(), connection.chunked_cursor() as cursor:
+        cursor.execute(statement, values)
+        while rows := cursor.fetchmany(AT_ONCE):
+            yield _written([_cells(row) for row in rows])
 
 
-def _standing(result: Result, newer: Evaluation | None) -> list[object]:
-    """Status, what struck the row, and what a reviewer decided."""
-    if newer:
-        by = _text(str(newer.made_by or ""))
-        return ["struck", _utc(newer.made_at), by, _text(newer.why), "", "", ""]
-    last = next((r for r in result.reviews.all() if r.decision in ("accept", "reject")), None)
-    decided = result.status in (Result.Status.REVIEWED, Result.Status.REJECTED)
-    if not decided or not last:
-        return [result.status, "", "", "", "", "", ""]
-    return [result.status, "", "", "", _text(str(last.by)), _utc(last.at), _text(last.reason)]
+_NUMBERS = frozenset(list(COLUMNS).index(name) for name in NUMBERS)
 
 
-def _utc(at: datetime) -> str:
-    return at.astimezone(UTC).strftime("%Y-%m-%dT%H:%M:%SZ")
-
-
-def _row(result: Result, e: Evaluation, newer: Evaluation | None) -> list[object]:
-    run, sample = result.run, result.run.sample
-    context = e.context or standing(sample)
-    taken = datetime.fromisoformat(context["taken_at"])
-    leads = max((v for v in e.verdicts.all() if v.leads), key=lambda v: v.round, default=None)
-    limit = leads.limit if leads else None
-    zone = sample.zone or "UTC"
-    local = taken.astimezone(ZoneInfo(zone))
-    kept = [d for d in e.determinations if not d["rejected"]]
+def _cells(row: Sequence[Any]) -> list[Any]:
     return [
-        result.pk,
-        run.pk,
-        *_standing(result, newer),
-        e.finish,
-        _text(result.point.water.name),
-        _text(result.point.name),
-        _utc(taken),
-        local.strftime("%Y-%m-%dT%H:%M:%S%z"),
-        zone,
-        result.parameter,
-        result.stage,
-        e.form,
-        e.qualifier,
-        e.figure.lstrip("<> "),
-        e.unit,
-        e.basis,
-        _number(e.low),
-        _number(e.high),
-        _number(e.bracket_low),
-        _number(e.bracket_high),
-        e.said,
-        e.how,
-        leads.code if leads else "",
-        leads.reported_code if leads else "",
-        limit.limit_id if limit else "",
-        limit.limit_set if limit else "",
-        limit.edition if limit else "",
-        "; ".join(d["words"] for d in kept if d["role"] in SAMPLE_ROLES),
-        "; ".join(d["words"] for d in kept if d["role"] == "blank"),
-        e.working,
-        e.cause,
-        "; ".join(e.flags),
-        run.version.method_id,
-        run.version.number,
-        e.method_hash,
-        _text("; ".join(lot.number for lot in run.lots)),
-        _text(str(sample.taken_by or "")),
-        _text(str(run.opened_by)),
-        context["weather_now"],
-        context["weather_before"],
-        _degrees(context["water_c"]),
-        _degrees(context["air_c"]),
-        context.get("depth_cm", ""),
-        "; ".join(context["seen"]),
-        run.continues_id or "",
-        e.core_version,
-        _utc(e.made_at),
+        ("" if cell is None else f"{cell:.4g}") if at in _NUMBERS else _guarded(cell)
+        for at, cell in enumerate(row)
     ]
 
 
-def _degrees(typed: str | None) -> str:
-    return "" if typed is None else typed
+def _guarded(cell: Any) -> Any:
+    """A cell; text with a leading sign would be run as a formula by spreadsheets."""
+    if isinstance(cell, str) and cell[:1] in ("=", "+", "-", "@", "\t", "\r"):
+        return f"'{cell}"
+    return cell
 
 
-def _number(number: float | None) -> str:
-    return "" if number is None else f"{number:.4g}"
-
-
-def _text(text: str) -> str:
-    """Text that people typed; a leads sign would be run as a formula by spreadsheets."""
-    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t") else text
+def _written(rows: list[list[Any]]) -> str:
+    text = io.StringIO()
+    csv.writer(text, lineterminator="\r\n").writerows(rows)
+    return text.getvalue()

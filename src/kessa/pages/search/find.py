@@ -12,6 +12,7 @@ from django.utils.formats import date_format
 from kessa.library.models import Lot, MethodVersion
 from kessa.pages.search.dates import span
 from kessa.places.models import Point
+from kessa.platform.days import between_days
 from kessa.platform.models import Membership, Programme
 from kessa.results.models import Result
 from kessa.visits.models import Sample
@@ -73,25 +74,44 @@ def _points(programme: Programme, wanted: str) -> Iterable[Hit]:
 
 
 def _results(programme: Programme, wanted: str) -> Iterable[Hit]:
-    keys = [key for key, p in parameters().items() if wanted.lower() in p.name.lower()]
-    fits = _every(wanted, "point__name", "point__water__name", "current__working")
-    fits |= Q(parameter__in=keys) | _when("sampled_at", wanted)
+    """By number, by day, or by words that each name a point or a parameter."""
+    results = Result.objects.of(programme)
     number = wanted.lstrip("#")
+    days = span(wanted, timezone.localdate())
     if number.isdecimal() and len(number) < 16:
-        fits |= Q(pk=int(number))
-    results = Result.objects.of(programme).filter(fits).with_evidence().newest_first()
-    for result in results[:MOST]:
+        fits = results.filter(pk=int(number))
+    elif days:
+        fits = results.between(*days)
+    else:
+        fits = results.filter(_named(programme, wanted))
+    for result in fits.with_evidence().newest_first()[:MOST]:
         value = result.current.value
         name = f"{result.name}: {value.text if value else 'no result'}"
         more = f"{result.point} · {_day(result.sampled_at)}"
         yield Hit(_to(programme, "result", result.pk), name, more)
 
 
+def _named(programme: Programme, wanted: str) -> Q:
+    """Each word stands in the name of the result's point, of its water or of what was measured.
+    Names are looked up first, so that results are found by their numbers."""
+    points = list(Point.objects.of(programme).values_list("pk", "name", "water__name"))
+    fits = Q()
+    for word in wanted.lower().split():
+        at = [pk for pk, *names in points if any(word in name.lower() for name in names)]
+        of = [key for key, p in parameters().items() if word in p.name.lower()]
+        if not at and not of:
+            return Q(pk__in=[])
+        if len(at) < len(points):
+            fits &= Q(point_id__in=at) | Q(parameter__in=of)
+    return fits
+
+
 def _visits(programme: Programme, wanted: str) -> Iterable[Hit]:
-    columns = ("taken_by__shown_name", "note", "reason", "weather_before")
-    fits = _every(wanted, *columns) | _when("taken_at", wanted)
-    samples = Sample.objects.of(programme).filter(fits).exclude(taken_at=None)
-    for sample in samples.select_related("taken_by").order_by("-taken_at")[:MOST]:
+    samples = Sample.objects.of(programme).exclude(taken_at=None)
+    days = span(wanted, timezone.localdate())
+    on_days = between_days("taken_at", *days) if days else None
+    fits = samples.filter(on_days) if on_days else samples.saying(programme, wanted)
+    for sample in fits.select_related("taken_by").order_by("-taken_at")[:MOST]:
         said = sample.reason or sample.weather or "sampled"
         more = f"{_day(sample.taken_at)} · {sample.taken_by} · {said}"
         yield Hit(_to(programme, "point", sample.point_id), str(sample.point), more)
@@ -116,13 +136,6 @@ def _people(programme: Programme, wanted: str) -> Iterable[Hit]:
     for membership in every.filter(fits)[:MOST]:
         until = f" until {membership.ended_at:%d %B %Y}" if membership.ended_at else ""
         yield Hit(_to(programme, "people"), str(membership.person), f"{membership.role}{until}")
-
-
-def _when(column: str, wanted: str) -> Q:
-    days = span(wanted, timezone.localdate())
-    if days is None:
-        return Q(pk__in=[])
-    return Q(**{f"{column}__date__gte": days[0], f"{column}__date__lte": days[1]})
 
 
 def _day(at: Any) -> str:

@@ -1,0 +1,21 @@
+"""Days as moments, so that a query on days can use an index on times."""
+
+from datetime import date, datetime, time, timedelta
+
+from django.db.models import Q
+from django.utils import timezone
+
+
+def start_of(day: date) -> datetime:
+    """The first moment of a day where the reader is."""
+    return timezone.make_aware(datetime.combine(day, time()))
+
+
+def between_days(column: str, first: date | None, last: date | None) -> Q:
+    """From *first* to *last*, both days included; None is open."""
+    when = Q()
+    if first:
+        when &= Q(**{f"{column}__gte": start_of(first)})
+    if last and last < date.max:
+        when &= Q(**{f"{column}__lt": start_of(last + timedelta(days=1))})
+    return when
