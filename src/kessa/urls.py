@@ -7,6 +7,7 @@ from django.conf import settings
 from django.urls import URLPattern, URLResolver, include, path
 from django.utils.module_loading import module_has_submodule
 
+from kessa.platform.registry import registry
 from kessa.ui import views as ui
 
 in_programme: list[URLPattern | URLResolver] = []
@@ -14,7 +15,7 @@ urlpatterns: list[URLPattern | URLResolver] = []
 for config in apps.get_app_configs():
     if config.name.startswith("kessa.") and module_has_submodule(config.module, "urls"):
         urls = import_module(f"{config.name}.urls")
-        in_programme += getattr(urls, "in_programme", [])
+        in_programme += registry.in_menu(urls)
         urlpatterns += getattr(urls, "everywhere", [])
 
 urlpatterns.append(path("p/<slug:programme>/", include(in_programme)))

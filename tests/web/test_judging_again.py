@@ -13,6 +13,7 @@ from kessa.flows.reviewing import decide
 from kessa.platform.models import AuditEntry
 from kessa.platform.verify import find_errors
 from kessa.results.models import Evaluation, Result
+from kessa.results.projections import refresh_latest, series_of
 from kessa.verdicts.models import Verdict
 from kessa.verdicts.services import judge_value, standing_verdicts
 from kessa_core.judging import limit_set
@@ -54,6 +55,7 @@ class JudgingAgain(TestCase):
             made.save()
             result.current = made
             result.save()
+        refresh_latest([series_of(result)])
 
     def assert_as_the_core(self, limit_set_id: str) -> None:
         """Each current evaluation has the verdicts that the core gives it."""
@@ -89,8 +91,6 @@ class JudgingAgain(TestCase):
         self.draw(120, unit="mmol/L", basis="Cl")
         done = judge_waters(self.room.programme, [self.room.water], self.manager)
         self.assertEqual(done.judged, 120)
-        with self.assertRaises(AssertionError):
-            self.assertEqual(Verdict.objects.filter(batch="").count(), 0)
         for result in Result.objects.filter(current__unit="mmol/L").select_related("current"):
             held = limit_set("ccme-freshwater").of_all([result.current.quantity])
             context = PointContext(held).of(result.current.quantity)

@@ -4,9 +4,17 @@ import re
 import tomllib
 import unittest
 from pathlib import Path
+from types import SimpleNamespace
 
 from django.apps import apps
 from django.conf import settings
+from django.core.exceptions import ImproperlyConfigured
+from django.test import SimpleTestCase
+from django.urls import path
+
+from kessa.platform.checks import every_model_is_sealed_or_exempt
+from kessa.platform.registry import Registry, registry
+from kessa.ui.context import PLACES
 
 ROOT = Path(__file__).parents[2]
 SOURCE = ROOT / "src" / "kessa"
@@ -44,18 +52,18 @@ class Layers(unittest.TestCase):
     def test_templates_use_what_lies_beside_or_below(self) -> None:
         """No include or extends leads upwards."""
         where = {
-            str(path.relative_to(path.parents[len(path.parts) - at - 2])): path
-            for path in SOURCE.rglob("templates/**/*.html")
-            for at in [path.parts.index("templates")]
+            str(file.relative_to(file.parents[len(file.parts) - at - 2])): file
+            for file in SOURCE.rglob("templates/**/*.html")
+            for at in [file.parts.index("templates")]
         }
         self.assertGreater(len(where), 80)
         asked = re.compile(r'{%\s*(?:include|extends)\s+"([^"]+)"')
-        for path in where.values():
-            for name in asked.findall(path.read_text()):
+        for file in where.values():
+            for name in asked.findall(file.read_text()):
                 used = where[name]
-                with self.subTest(template=path.name, uses=name):
+                with self.subTest(template=file.name, uses=name):
                     own, other = (
-                        layer_of(str(path.relative_to(SOURCE.parent))),
+                        layer_of(str(file.relative_to(SOURCE.parent))),
                         layer_of(str(used.relative_to(SOURCE.parent))),
                     )
                     self.assertLessEqual(own, other)
@@ -68,3 +76,30 @@ class Layers(unittest.TestCase):
         }
         installed = {name for name in settings.INSTALLED_APPS if name.startswith("kessa.")}
         self.assertEqual(folders, installed)
+
+
+class Forgotten(SimpleTestCase):
+    def test_a_page_without_a_place_in_the_menu(self) -> None:
+        """Its app does not start, and is told what to say."""
+        urls = SimpleNamespace(__name__="kessa.pages.new.urls", in_programme=[path("new/", list)])
+        with self.assertRaisesMessage(ImproperlyConfigured, "set menu_place to the name"):
+            Registry().in_menu(urls)
+        urls.menu_place = "log"
+        self.assertEqual(len(Registry().in_menu(urls)), 1)
+
+    def test_a_place_that_is_not_in_the_menu(self) -> None:
+        """Every page lies in a place that the menu shows, or in none."""
+        shown = {name for name, _ in PLACES}
+        self.assertLessEqual(set(registry.places.values()), shown | {""})
+        self.assertLessEqual(shown, set(registry.places))
+
+    def test_a_model_that_is_neither_sealed_nor_exempt(self) -> None:
+        """The check names it and says what to do."""
+        sealed = registry.sealed.pop("results.Evaluation")
+        try:
+            errors = every_model_is_sealed_or_exempt()
+        finally:
+            registry.sealed["results.Evaluation"] = sealed
+        self.assertEqual([error.id for error in errors], ["kessa.E001"])
+        self.assertIn("results.Evaluation neither has a seal", errors[0].msg)
+        self.assertEqual(every_model_is_sealed_or_exempt(), [])

@@ -64,7 +64,7 @@ class _Work:
     ) -> None:
         self.run, self.state, self.by, self.why, self.shown = run, state, by, why, shown
         method, sample = run.version.method, run.sample
-        self.limits = limits_at(sample.point, sample.taken_at)
+        self.limits = limits_at(sample.point, sample.sampled_at)
         self.context = context_of(sample, method.quantities, run.pk, run.core_lots)
 
     def judged(self, outcome: Outcome) -> Judgement | None:
@@ -103,7 +103,7 @@ def _new_result(run: Run, stage: str, outcome: Outcome) -> Result:
         stage=stage,
         parameter=outcome.quantity.parameter,
         point_id=run.sample.point_id,
-        sampled_at=run.sample.taken_at,
+        sampled_at=run.sample.sampled_at,
     )
 
 
@@ -139,7 +139,7 @@ def _evaluate_one(
         evaluation = keep_evaluation(result, fields, **made)
         seals.append(seal_of([evaluation]))
     if judgement:
-        sampled_at = work.run.sample.taken_at
+        sampled_at = work.run.sample.sampled_at
         judged = keep_verdicts(evaluation, judgement, work.limits, sampled_at, work.by)
         changed = evaluation is before and judgement.code != result.outcome_code
         if judged and changed and result.status == Result.Status.REVIEWED:

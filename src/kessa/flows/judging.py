@@ -14,7 +14,7 @@ from kessa.platform.hashes import seal_of_many
 from kessa.platform.models import Person, Programme
 from kessa.results.models import Review
 from kessa.verdicts.models import Verdict
-from kessa.verdicts.rejudging import follow, judge_again, periods_of, quantities_in
+from kessa.verdicts.rejudging import follow, judge_again, periods_of, quantities_at
 
 
 @dataclass(frozen=True)
@@ -49,7 +49,7 @@ def judge_waters(programme: Programme, waters: Iterable[Water], by: Person | Non
         judge_again(period, quantity, batch, person)
         for water in waters
         for period in periods_of(water)
-        for quantity in quantities_in(period)
+        for quantity in quantities_at(water)
     )
     if not judged:
         return JudgedAgain(0, 0, 0)

@@ -80,7 +80,8 @@ def answer(result: Result, by: Person, words: str) -> Review:
 
 def _locked(result: Result) -> Result:
     results = Result.objects.of(result.programme_id).select_related("current", "run__sample")
-    return results.select_for_update(of=("self",)).get(pk=result.pk)
+    found: Result = results.select_for_update(of=("self",)).get(pk=result.pk)
+    return found
 
 
 def _enter(result: Result, by: Person, decision: Review.Decision, reason: str) -> Review:

@@ -5,6 +5,7 @@ from typing import Any
 
 from django import forms
 
+from kessa.ui.fields import choices_of
 from kessa_core.methods import Method
 from kessa_core.quality.bottles import FEWEST_DROPS, drop_by_filling, drop_by_weight
 from kessa_core.readings.lot_table import BadTable, read_table
@@ -51,7 +52,7 @@ class LotForm(forms.Form):
     def __init__(self, data: Any, methods: Sequence[Method]) -> None:
         super().__init__(data)
         names = sorted({name for method in methods for name in method.tracked})
-        self.fields["reagent"].choices = [(name, name) for name in names]
+        choices_of(self, "reagent").choices = [(name, name) for name in names]
         self.dropped = {
             influence.whose
             for method in methods
@@ -89,5 +90,5 @@ class LotForm(forms.Form):
                 "density", "Type the density, from the leaflet: 1.00 for thin solutions."
             )
         elif grams:
-            return drop_by_weight(TWENTY, grams, density)
+            return drop_by_weight(TWENTY, grams, density or 1.0)
         return drop_by_filling(drops) if drops and not grams else None

@@ -7,6 +7,7 @@ from kessa.library.converters import Number
 
 register_converter(Number, "number")
 
+menu_place = "library"
 in_programme = [
     path("library/", views.index, name="library"),
     path("library/lots/new/", views.new_lot, name="new-lot"),

@@ -1,6 +1,6 @@
 """The library: methods in use and their documents."""
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
@@ -9,13 +9,14 @@ from kessa.library.forms import LotForm
 from kessa.library.models import Lot, MethodVersion
 from kessa.library.services import follow, note_lot, on_the_shelf, update, updates
 from kessa.platform.permissions import Permission, needs
+from kessa.platform.requests import ProgrammeRequest
 from kessa.ui.instruments import instruments_of
 from kessa.ui.posted import posted
 from kessa_core.methods.schools import BadChoice
 
 
 @needs(Permission.VIEW)
-def index(request: HttpRequest) -> HttpResponse:
+def index(request: ProgrammeRequest) -> HttpResponse:
     """Methods in use, newest version of each, and the lots."""
     context = {
         "versions": MethodVersion.objects.of(request.programme).newest(),
@@ -27,7 +28,7 @@ def index(request: HttpRequest) -> HttpResponse:
 
 
 @needs(Permission.VIEW)
-def method(request: HttpRequest, method_id: str, number: str) -> HttpResponse:
+def method(request: ProgrammeRequest, method_id: str, number: str) -> HttpResponse:
     """One version: what it asks, what it reckons with, its document."""
     versions = MethodVersion.objects.of(request.programme).filter(method_id=method_id)
     found = get_object_or_404(versions.numbered(number))
@@ -42,7 +43,7 @@ def method(request: HttpRequest, method_id: str, number: str) -> HttpResponse:
 
 
 @needs(Permission.MANAGE)
-def choices(request: HttpRequest, method_id: str) -> HttpResponse:
+def choices(request: ProgrammeRequest, method_id: str) -> HttpResponse:
     """The programme's own schools on a method."""
     newest = MethodVersion.objects.of(request.programme).newest()
     version = get_object_or_404(newest, method_id=method_id)
@@ -61,7 +62,7 @@ def choices(request: HttpRequest, method_id: str) -> HttpResponse:
 
 @needs(Permission.MANAGE)
 @require_POST
-def use_newer(request: HttpRequest, method_id: str) -> HttpResponse:
+def use_newer(request: ProgrammeRequest, method_id: str) -> HttpResponse:
     """Use the newest version of a shipped method from the next test on."""
     newest = MethodVersion.objects.of(request.programme).newest()
     version = get_object_or_404(newest, method_id=method_id)
@@ -71,7 +72,7 @@ def use_newer(request: HttpRequest, method_id: str) -> HttpResponse:
 
 
 @needs(Permission.TEST)
-def new_lot(request: HttpRequest) -> HttpResponse:
+def new_lot(request: ProgrammeRequest) -> HttpResponse:
     """Note a lot."""
     newest = MethodVersion.objects.of(request.programme).newest()
     form = LotForm(posted(request), [version.method for version in newest])

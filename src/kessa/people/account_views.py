@@ -3,7 +3,7 @@
 from typing import Any
 
 from django.contrib.auth import logout, update_session_auth_hash
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.cache import never_cache
 from django.views.decorators.debug import sensitive_post_parameters
@@ -16,6 +16,7 @@ from kessa.people.models import DeviceSession, DeviceToken
 from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.models import Membership
 from kessa.platform.permissions import signed_in
+from kessa.platform.requests import SignedInRequest
 from kessa.ui.posted import posted
 
 LISTED = 12
@@ -23,14 +24,14 @@ LISTED = 12
 
 
 @signed_in
-def account(request: HttpRequest) -> HttpResponse:
+def account(request: SignedInRequest) -> HttpResponse:
     """Everything about oneself on one page."""
     return _page(request)
 
 
 @require_POST
 @signed_in
-def name(request: HttpRequest) -> HttpResponse:
+def name(request: SignedInRequest) -> HttpResponse:
     """The name that results show."""
     form = NameForm(request.POST)
     if not form.is_valid():
@@ -43,7 +44,7 @@ def name(request: HttpRequest) -> HttpResponse:
 @sensitive_post_parameters("old", "new")
 @require_POST
 @signed_in
-def password(request: HttpRequest) -> HttpResponse:
+def password(request: SignedInRequest) -> HttpResponse:
     """A new password; every other device is signed out."""
     form = PasswordForm(request.POST, request.user)
     if not form.is_valid():
@@ -58,7 +59,7 @@ def password(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 @signed_in
-def sign_out_device(request: HttpRequest, sign_in_id: int) -> HttpResponse:
+def sign_out_device(request: SignedInRequest, sign_in_id: int) -> HttpResponse:
     """Sign one device out."""
     devices.end(get_object_or_404(DeviceSession.objects.of(request.user), pk=sign_in_id))
     return redirect("account")
@@ -66,7 +67,7 @@ def sign_out_device(request: HttpRequest, sign_in_id: int) -> HttpResponse:
 
 @require_POST
 @signed_in
-def revoke_device(request: HttpRequest, capability_id: int) -> HttpResponse:
+def revoke_device(request: SignedInRequest, capability_id: int) -> HttpResponse:
     """A device may no longer send acts after its sign-in has expired."""
     mine = DeviceToken.objects.of(request.user).standing()
     revoke(get_object_or_404(mine, pk=capability_id), request.user)
@@ -75,7 +76,7 @@ def revoke_device(request: HttpRequest, capability_id: int) -> HttpResponse:
 
 @require_POST
 @signed_in
-def revoke_every_device(request: HttpRequest) -> HttpResponse:
+def revoke_every_device(request: SignedInRequest) -> HttpResponse:
     """No device may send any more without a sign-in."""
     for capability in DeviceToken.objects.of(request.user).standing():
         revoke(capability, request.user)
@@ -84,7 +85,7 @@ def revoke_every_device(request: HttpRequest) -> HttpResponse:
 
 @never_cache
 @signed_in
-def codes(request: HttpRequest) -> HttpResponse:
+def codes(request: SignedInRequest) -> HttpResponse:
     """Turn one-time codes on: picture, secret, and the first code to prove it works."""
     form = TokenForm(posted(request))
     if request.method == "POST" and form.is_valid():
@@ -103,7 +104,7 @@ def codes(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 @signed_in
-def codes_off(request: HttpRequest) -> HttpResponse:
+def codes_off(request: SignedInRequest) -> HttpResponse:
     """Turn one-time codes off; the password is asked once more."""
     if not request.user.check_password(request.POST.get("password", "")):
         return _page(request, codes_wrong="This is not your password now.")
@@ -113,7 +114,7 @@ def codes_off(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 @signed_in
-def leave(request: HttpRequest, membership_id: int) -> HttpResponse:
+def leave(request: SignedInRequest, membership_id: int) -> HttpResponse:
     """Leave a programme; what one did there stays."""
     mine = Membership.objects.of(request.user).standing()
     found = get_object_or_404(mine, pk=membership_id)
@@ -126,7 +127,7 @@ def leave(request: HttpRequest, membership_id: int) -> HttpResponse:
 
 @require_POST
 @signed_in
-def leave_for_good(request: HttpRequest) -> HttpResponse:
+def leave_for_good(request: SignedInRequest) -> HttpResponse:
     """Take one's name off everything and close the account."""
     if not request.user.check_password(request.POST.get("password", "")):
         return _page(request, gone_wrong="This is not your password now.")
@@ -138,7 +139,7 @@ def leave_for_good(request: HttpRequest) -> HttpResponse:
     return redirect("sign-in")
 
 
-def _page(request: HttpRequest, **more: Any) -> HttpResponse:
+def _page(request: SignedInRequest, **more: Any) -> HttpResponse:
     capabilities = list(DeviceToken.objects.of(request.user).standing().order_by("-made_at"))
     context = {
         "name_form": NameForm(initial={"shown_name": request.user.shown_name}),

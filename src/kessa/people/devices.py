@@ -2,7 +2,7 @@
 
 from datetime import timedelta
 from importlib import import_module
-from typing import Any
+from typing import Any, cast
 
 from django.conf import settings
 from django.http import HttpRequest
@@ -31,7 +31,7 @@ def note_seen(request: HttpRequest) -> None:
     last = request.session.get("seen", 0)
     if now.timestamp() - last > SEEN_EVERY.total_seconds():
         request.session["seen"] = now.timestamp()
-        note_sign_in(request, request.user)
+        note_sign_in(request, cast(Person, request.user))
 
 
 def end(sign_in: DeviceSession) -> None:

@@ -58,6 +58,7 @@ def join(invitation: Invitation, person: Person) -> Membership:
     held = Invitation.objects.filter(hash=invitation.hash).open().select_for_update().first()
     if held is None:
         raise ActionNotAllowed("This code has been used or withdrawn. Ask for a new one.")
+    membership: Membership
     membership, fresh = Membership.objects.select_for_update().get_or_create(
         programme=held.programme, person=person, defaults={"role": held.role}
     )
@@ -108,7 +109,7 @@ def _held(membership: Membership) -> Membership:
     """The membership with the programme's managers locked, so that two cannot both leave."""
     standing = Membership.objects.filter(programme_id=membership.programme_id).standing()
     list(standing.filter(role=Role.MANAGER).select_for_update())
-    held = standing.select_for_update().filter(pk=membership.pk).first()
+    held: Membership | None = standing.select_for_update().filter(pk=membership.pk).first()
     if held is None:
         raise ActionNotAllowed("This membership has ended already.")
     return held

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.cache import never_cache
@@ -16,11 +16,12 @@ from kessa.people.services import change_settings
 from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.models import Membership
 from kessa.platform.permissions import Permission, needs
+from kessa.platform.requests import ProgrammeRequest
 from kessa.ui.posted import posted
 
 
 @needs(Permission.VIEW)
-def people(request: HttpRequest) -> HttpResponse:
+def people(request: ProgrammeRequest) -> HttpResponse:
     """Who belongs, who is invited, who has left."""
     every = Membership.objects.filter(programme=request.programme).select_related("person")
     every = every.order_by("person__shown_name", "person__username")
@@ -36,7 +37,7 @@ def people(request: HttpRequest) -> HttpResponse:
 @never_cache
 @require_POST
 @needs(Permission.MANAGE)
-def invite(request: HttpRequest) -> HttpResponse:
+def invite(request: ProgrammeRequest) -> HttpResponse:
     """Make an invitation; its code is on the page this once, to print or read out."""
     form = InviteForm(request.POST)
     if not form.is_valid():
@@ -55,7 +56,7 @@ def invite(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 @needs(Permission.MANAGE)
-def withdraw_invitation(request: HttpRequest, invitation_id: int) -> HttpResponse:
+def withdraw_invitation(request: ProgrammeRequest, invitation_id: int) -> HttpResponse:
     """The code stops working."""
     found = get_object_or_404(Invitation.objects.of(request.programme).open(), pk=invitation_id)
     members.withdraw_invitation(found, request.user)
@@ -63,14 +64,14 @@ def withdraw_invitation(request: HttpRequest, invitation_id: int) -> HttpRespons
 
 
 @needs(Permission.MANAGE)
-def member(request: HttpRequest, membership_id: int) -> HttpResponse:
+def member(request: ProgrammeRequest, membership_id: int) -> HttpResponse:
     """One member: role, forgotten password, leaving."""
     return _member_page(request, _of(request, membership_id))
 
 
 @require_POST
 @needs(Permission.MANAGE)
-def role(request: HttpRequest, membership_id: int) -> HttpResponse:
+def role(request: ProgrammeRequest, membership_id: int) -> HttpResponse:
     """Give the member another role."""
     found = _of(request, membership_id)
     form = RoleForm(request.POST)
@@ -80,7 +81,7 @@ def role(request: HttpRequest, membership_id: int) -> HttpResponse:
 
 @require_POST
 @needs(Permission.MANAGE)
-def withdraw(request: HttpRequest, membership_id: int) -> HttpResponse:
+def withdraw(request: ProgrammeRequest, membership_id: int) -> HttpResponse:
     """End the membership."""
     found = _of(request, membership_id)
     return _tried(request, found, lambda: members.withdraw(found, request.user))
@@ -88,7 +89,7 @@ def withdraw(request: HttpRequest, membership_id: int) -> HttpResponse:
 
 @require_POST
 @needs(Permission.MANAGE)
-def pseudonymise(request: HttpRequest, membership_id: int) -> HttpResponse:
+def pseudonymise(request: ProgrammeRequest, membership_id: int) -> HttpResponse:
     """Take a former member's name off the record."""
     found = _of(request, membership_id)
     return _tried(request, found, lambda: leaving.pseudonymise(found.person, request.user))
@@ -97,7 +98,7 @@ def pseudonymise(request: HttpRequest, membership_id: int) -> HttpResponse:
 @never_cache
 @require_POST
 @needs(Permission.MANAGE)
-def reset(request: HttpRequest, membership_id: int) -> HttpResponse:
+def reset(request: ProgrammeRequest, membership_id: int) -> HttpResponse:
     """A code for a forgotten password, on the page this once."""
     found = _of(request, membership_id)
     try:
@@ -110,7 +111,7 @@ def reset(request: HttpRequest, membership_id: int) -> HttpResponse:
 
 
 @needs(Permission.MANAGE)
-def settings(request: HttpRequest) -> HttpResponse:
+def settings(request: ProgrammeRequest) -> HttpResponse:
     """The programme's name, time zone, and own review."""
     form = SettingsForm.of(request.programme, posted(request), members.alone(request.programme))
     if request.method == "POST" and form.is_valid():
@@ -122,7 +123,7 @@ def settings(request: HttpRequest) -> HttpResponse:
 
 
 @needs(Permission.MANAGE)
-def work(request: HttpRequest) -> HttpResponse:
+def work(request: ProgrammeRequest) -> HttpResponse:
     """How the programme works: depth of sampling, where waste goes."""
     form = SamplingSettingsForm(posted(request), request.programme)
     if request.method == "POST" and form.is_valid():
@@ -131,12 +132,12 @@ def work(request: HttpRequest) -> HttpResponse:
     return render(request, "people/work.html", {"form": form}, status=422 if form.errors else 200)
 
 
-def _of(request: HttpRequest, membership_id: int) -> Any:
+def _of(request: ProgrammeRequest, membership_id: int) -> Any:
     every = Membership.objects.filter(programme=request.programme).select_related("person")
     return get_object_or_404(every, pk=membership_id)
 
 
-def _tried(request: HttpRequest, found: Any, act: Callable[[], None]) -> HttpResponse:
+def _tried(request: ProgrammeRequest, found: Any, act: Callable[[], None]) -> HttpResponse:
     try:
         act()
     except ActionNotAllowed as refusal:
@@ -144,6 +145,6 @@ def _tried(request: HttpRequest, found: Any, act: Callable[[], None]) -> HttpRes
     return redirect("people", programme=request.programme.slug)
 
 
-def _member_page(request: HttpRequest, found: Any, wrong: str = "") -> HttpResponse:
+def _member_page(request: ProgrammeRequest, found: Any, wrong: str = "") -> HttpResponse:
     context = {"member": found, "form": RoleForm(initial={"role": found.role}), "wrong": wrong}
     return render(request, "people/member.html", context, status=422 if wrong else 200)

@@ -4,6 +4,7 @@ from django.urls import include, path
 
 from kessa.people import account_views, join_views, people_views, views
 
+menu_place = ""
 in_programme = [
     path("people/", people_views.people, name="people"),
     path("people/invite/", people_views.invite, name="invite"),

@@ -21,6 +21,7 @@ from kessa.platform import clock
 from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.models import Membership, Person
 from kessa.platform.permissions import public, signed_in
+from kessa.platform.requests import SignedInRequest
 from kessa.ui.posted import posted
 
 NAME_TRIES, ADDRESS_TRIES, WINDOW = 10, 60, 15 * 60
@@ -133,7 +134,7 @@ def programmes(request: HttpRequest) -> HttpResponse:
 
 
 @signed_in
-def new_programme(request: HttpRequest) -> HttpResponse:
+def new_programme(request: SignedInRequest) -> HttpResponse:
     """Begin a programme of one's own."""
     form = ProgrammeForm(posted(request))
     if request.method == "POST" and form.is_valid():

@@ -1,7 +1,7 @@
 """What is asked about a water and a point."""
 
 from datetime import datetime, time
-from typing import Any
+from typing import Any, Self
 
 from django import forms
 from django.utils import timezone
@@ -10,6 +10,7 @@ from kessa.places.models import Point, Water
 from kessa.places.services import limits_in_force
 from kessa.platform import clock
 from kessa.platform.models import Programme
+from kessa.ui.fields import choices_of, rows_of
 from kessa.ui.widgets import TickRow
 from kessa_core.judging.limits import limit_sets
 from kessa_core.methods.fitness import TRAITS
@@ -65,7 +66,7 @@ class WaterForm(forms.Form):
     )
 
     @classmethod
-    def of(cls, water: Water, data: Any) -> "WaterForm":
+    def of(cls, water: Water, data: Any) -> Self:
         """The form, filled with what is set now."""
         initial = {"kind": water.kind, "traits": water.traits, "water_name": water.name}
         return cls(data, initial=initial | {"limit_set": limits_in_force(water, clock.now())})
@@ -98,7 +99,7 @@ class NewPointForm(PointForm, WaterForm):
     def __init__(self, data: Any, programme: Programme, water: str = "") -> None:
         waters = [(str(w.pk), w.name) for w in Water.objects.of(programme)]
         super().__init__(data, initial={"water": water or (waters[0][0] if waters else OTHER)})
-        self.fields["water"].choices = [*waters, (OTHER, "a new water")]
+        choices_of(self, "water").choices = [*waters, (OTHER, "a new water")]
         self.fields["water_name"].required = False
         self.fields["water_name"].label = "Name of the new water"
 
@@ -123,5 +124,5 @@ class ChangePointForm(PointForm):
         initial |= {"dangers": "\n".join(point.dangers), "pair": point.pair_id}
         super().__init__(data, initial=initial)
         others = Point.objects.of(point.programme_id).exclude(pk=point.pk)
-        self.fields["pair"].queryset = others
+        rows_of(self, "pair").queryset = others
         self.fields["pair"].widget.attrs["class"] = "in"

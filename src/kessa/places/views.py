@@ -1,17 +1,18 @@
 """Adding a point, with its water if that is new; describing a point or a water anew."""
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 
 from kessa.places import services
 from kessa.places.forms import OTHER, ChangePointForm, NewPointForm
 from kessa.places.models import Point, Water
 from kessa.platform.permissions import Permission, needs
+from kessa.platform.requests import ProgrammeRequest
 from kessa.ui.posted import posted
 
 
 @needs(Permission.MANAGE)
-def new_point(request: HttpRequest) -> HttpResponse:
+def new_point(request: ProgrammeRequest) -> HttpResponse:
     """A new point; ?water= names the water it lies at."""
     form = NewPointForm(posted(request), request.programme, request.GET.get("water", ""))
     if request.method == "POST" and form.is_valid():
@@ -26,7 +27,7 @@ def new_point(request: HttpRequest) -> HttpResponse:
 
 
 @needs(Permission.MANAGE)
-def change_point(request: HttpRequest, point_id: int) -> HttpResponse:
+def change_point(request: ProgrammeRequest, point_id: int) -> HttpResponse:
     """Describe a point anew."""
     point = get_object_or_404(Point.objects.of(request.programme), pk=point_id)
     form = ChangePointForm(posted(request), point)
@@ -37,7 +38,7 @@ def change_point(request: HttpRequest, point_id: int) -> HttpResponse:
     return render(request, "places/change_point.html", context, status=422 if form.errors else 200)
 
 
-def _water(request: HttpRequest, form: NewPointForm) -> Water:
+def _water(request: ProgrammeRequest, form: NewPointForm) -> Water:
     chosen = form.cleaned_data["water"]
     if chosen != OTHER:
         found: Water = Water.objects.of(request.programme).get(pk=int(chosen))

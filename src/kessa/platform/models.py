@@ -59,7 +59,7 @@ class Programme(models.Model):
             self.Depth.SHARE: f"Fill {fixed}; where the water is shallower than twice that, at "
             "half its depth.",
             self.Depth.REACH: "Fill as deep as you can reach, and above the bed.",
-        }.get(self.depth_rule, "Fill below the surface and above the bed.")
+        }.get(self.Depth(self.depth_rule), "Fill below the surface and above the bed.")
 
 
 class Role(models.TextChoices):
@@ -105,10 +105,10 @@ class AuditChain(models.Model):
 class AuditEntry(models.Model):
     """Who did what to what, sealed together with the entry before. Names are never in it."""
 
-    programme = models.ForeignKey(Programme, models.PROTECT)
+    programme = models.ForeignKey(Programme, models.PROTECT, db_index=False)
     number = models.BigIntegerField()
     at = models.DateTimeField()
-    person = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")
+    person = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+", db_index=False)
     act = models.CharField(max_length=40)
     about = models.CharField(max_length=80)
     data = models.JSONField(default=dict)

@@ -3,18 +3,21 @@
 from collections.abc import Callable, Iterator
 from enum import StrEnum
 from functools import wraps
-from typing import Any
+from typing import Any, cast
 
 from django.contrib.auth.views import redirect_to_login
 from django.core.exceptions import ImproperlyConfigured, PermissionDenied
-from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http import Http404, HttpRequest, JsonResponse
+from django.http.response import HttpResponseBase
+from django.template.response import SimpleTemplateResponse
 from django.urls import URLPattern, URLResolver, get_resolver
 from django.utils import timezone
 
 from kessa.platform.models import Membership, Role
+from kessa.platform.requests import ProgrammeRequest
 from kessa.platform.scoping import narrow_to
 
-View = Callable[..., HttpResponse]
+View = Callable[..., HttpResponseBase]
 
 
 class Permission(StrEnum):
@@ -48,7 +51,7 @@ def needs(permission: Permission, *, answers: str = "html") -> Callable[[View], 
 
     def decorate(view: View) -> View:
         @wraps(view)
-        def guarded(request: HttpRequest, programme: str, **kwargs: Any) -> HttpResponse:
+        def guarded(request: HttpRequest, programme: str, **kwargs: Any) -> HttpResponseBase:
             if not request.user.is_authenticated:
                 if answers == "json":
                     return JsonResponse({"error": "Sign in again to send."}, status=401)
@@ -61,13 +64,17 @@ def needs(permission: Permission, *, answers: str = "html") -> Callable[[View], 
                 if answers == "json":
                     return JsonResponse({"error": "Your role may not do this."}, status=403)
                 raise PermissionDenied
-            request.programme = membership.programme
-            request.role = membership.role
-            request.programme_count = len(mine)
+            narrowed = cast(ProgrammeRequest, request)
+            narrowed.membership = membership
+            narrowed.programme = membership.programme
+            narrowed.role = membership.role
+            narrowed.programme_count = len(mine)
             narrow_to(membership.programme_id)
             with timezone.override(membership.programme.timezone):
                 response = view(request, **kwargs)
-                return response.render() if hasattr(response, "render") else response
+                if isinstance(response, SimpleTemplateResponse):
+                    response.render()
+                return response
 
         guarded.permission = permission  # type: ignore[attr-defined]
         return guarded
@@ -79,7 +86,7 @@ def signed_in(view: View) -> View:
     """The view needs a signed-in person but no programme."""
 
     @wraps(view)
-    def guarded(request: HttpRequest, **kwargs: Any) -> HttpResponse:
+    def guarded(request: HttpRequest, **kwargs: Any) -> HttpResponseBase:
         if not request.user.is_authenticated:
             return redirect_to_login(request.get_full_path())
         return view(request, **kwargs)
@@ -98,7 +105,7 @@ def public(view: View) -> View:
     """The view is for everybody, signed in or not."""
 
     @wraps(view)
-    def open_to_all(request: HttpRequest, **kwargs: Any) -> HttpResponse:
+    def open_to_all(request: HttpRequest, **kwargs: Any) -> HttpResponseBase:
         return view(request, **kwargs)
 
     open_to_all.permission = "public"  # type: ignore[attr-defined]

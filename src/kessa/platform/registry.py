@@ -3,8 +3,11 @@ seals, how its entries read, and what can be wrong with it."""
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
+from typing import Any
 
+from django.core.exceptions import ImproperlyConfigured
 from django.db import models
+from django.urls import URLPattern
 
 HealthCheck = Callable[[], Iterator[str]]
 Link = Callable[[str, str], str]
@@ -14,13 +17,16 @@ Link = Callable[[str, str], str]
 @dataclass
 class Registry:
     """sealed: the columns that a seal covers, by model label. exempt: why a model has no seal.
-    sentences: an audit entry's act in words. links: by model name. health: checks in order."""
+    sentences: an audit entry's act in words. links: by model name. health: checks in order.
+    places: which place of the menu each page lies in, by the name of its address; empty for none.
+    """
 
     sealed: dict[str, tuple[str, ...]] = field(default_factory=dict)
     exempt: dict[str, str] = field(default_factory=dict)
     sentences: dict[str, str] = field(default_factory=dict)
     links: dict[str, Link] = field(default_factory=dict)
     health: list[HealthCheck] = field(default_factory=list)
+    places: dict[str, str] = field(default_factory=dict)
 
     def seal(self, model: type[models.Model]) -> None:
         """Every column of this model is part of its seal."""
@@ -42,6 +48,20 @@ class Registry:
     def check_health(self, *checks: HealthCheck) -> None:
         """What ./kessa check asks of this app."""
         self.health += checks
+
+    def in_menu(self, urls: Any) -> list[URLPattern]:
+        """The addresses of a programme in this module, with the place of the menu they lie in.
+
+        Raises ImproperlyConfigured when the module has some and does not say which place.
+        """
+        patterns: list[URLPattern] = getattr(urls, "in_programme", [])
+        if patterns and not hasattr(urls, "menu_place"):
+            raise ImproperlyConfigured(
+                f"{urls.__name__} does not say which place of the menu its pages lie in: set "
+                "menu_place to the name of that page's address, or to an empty text."
+            )
+        self.places |= {str(one.name): urls.menu_place for one in patterns}
+        return patterns
 
 
 registry = Registry()

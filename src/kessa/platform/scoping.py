@@ -49,6 +49,9 @@ class ProgrammeQuerySet(models.QuerySet[Any]):
 
     scope_columns: tuple[str, ...] = ("programme_id",)
 
+    _hints: dict[str, Any]
+    """Django's own: the object that a related manager started from."""
+
     def of(self, programme: Any) -> Self:
         """The rows of a programme."""
         return self.filter(programme=programme)

@@ -15,7 +15,7 @@ class ProgrammeForeignKey(BaseConstraint):
         super().__init__(name=name)
         self.field = field
 
-    def deconstruct(self) -> tuple[str, tuple[Any, ...], dict[str, Any]]:
+    def deconstruct(self) -> Any:
         path, args, kwargs = super().deconstruct()
         return path, args, kwargs | {"field": self.field}
 

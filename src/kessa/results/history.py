@@ -65,4 +65,5 @@ def _thinned(results: ResultQuery, stretches: int, last: datetime) -> ResultQuer
         highest=Window(RowNumber(), partition_by=[stretch], order_by=[number.desc(), "pk"]),
     )
     ends = Q(sampled_at__in=[first, last])
-    return ranked.filter(Q(lowest=1) | Q(highest=1) | ends)
+    found: ResultQuery = ranked.filter(Q(lowest=1) | Q(highest=1) | ends)
+    return found

@@ -1,5 +1,8 @@
 """Results, their evaluations and decisions; and the newest value of each quantity at each point."""
 
+from collections.abc import Sequence
+from typing import Any
+
 from django.db import models
 
 from kessa.places.models import Point
@@ -34,11 +37,11 @@ class Result(models.Model):
         REVIEWER = "reviewer", "its review"
         ANALYST = "analyst", "its analyst"
 
-    programme = models.ForeignKey(Programme, models.PROTECT)
-    run = models.ForeignKey(Run, models.PROTECT, related_name="results")
+    programme = models.ForeignKey(Programme, models.PROTECT, db_index=False)
+    run = models.ForeignKey(Run, models.PROTECT, related_name="results", db_index=False)
     stage = models.CharField(max_length=40, blank=True)
     parameter = models.CharField(max_length=60)
-    point = models.ForeignKey(Point, models.PROTECT, related_name="results")
+    point = models.ForeignKey(Point, models.PROTECT, related_name="results", db_index=False)
     sampled_at = models.DateTimeField()
     current = models.ForeignKey("Evaluation", models.PROTECT, null=True, related_name="+")
     status = models.CharField(max_length=12, choices=Status.choices, default=Status.PROVISIONAL)
@@ -67,6 +70,16 @@ class Result(models.Model):
     def __str__(self) -> str:
         return f"Result of {self.run_id}"
 
+    verdicts: Sequence[Any] = ()
+    """The newest verdicts on the current evaluation, where kessa.verdicts attached them."""
+
+    @property
+    def evaluation(self) -> "Evaluation":
+        """The current evaluation. Raises ValueError while there is none."""
+        if self.current is None:
+            raise ValueError(f"{self} has no evaluation")
+        return self.current
+
     @property
     def name(self) -> str:
         """What was measured, in words."""
@@ -85,7 +98,7 @@ class Evaluation(models.Model):
     where that differs. made_by and why: who corrected something, and the reason.
     """
 
-    programme = models.ForeignKey(Programme, models.PROTECT)
+    programme = models.ForeignKey(Programme, models.PROTECT, db_index=False)
     result = models.ForeignKey(Result, models.PROTECT, related_name="evaluations")
     made_at = models.DateTimeField(default=clock.now)
     core_version = models.CharField(max_length=20)
@@ -123,7 +136,7 @@ class Evaluation(models.Model):
     determinations = models.JSONField(default=list)
     context = models.JSONField(default=dict)
     shown = models.JSONField(default=dict)
-    made_by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")
+    made_by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+", db_index=False)
     why = models.CharField(max_length=240, blank=True)
 
     objects = ProgrammeQuerySet.as_manager()
@@ -139,7 +152,7 @@ class Evaluation(models.Model):
     @property
     def without_figure(self) -> str:
         """Why there is no figure, in words."""
-        return WITHOUT_FIGURE.get(self.finish, "")
+        return next((words for how, words in WITHOUT_FIGURE.items() if how == self.finish), "")
 
     @property
     def quantity(self) -> Quantity:
@@ -180,10 +193,10 @@ class Review(models.Model):
         ANSWER = "answer", "answered"
         REOPENED = "reopened", "back to review"
 
-    programme = models.ForeignKey(Programme, models.PROTECT)
+    programme = models.ForeignKey(Programme, models.PROTECT, db_index=False)
     result = models.ForeignKey(Result, models.PROTECT, related_name="reviews")
     evaluation = models.ForeignKey(Evaluation, models.PROTECT, related_name="reviews")
-    by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")
+    by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+", db_index=False)
     at = models.DateTimeField(default=clock.now)
     decision = models.CharField(max_length=10, choices=Decision.choices)
     reason = models.CharField(max_length=500, blank=True)
@@ -206,7 +219,7 @@ class LatestResult(models.Model):
     projection of the results. "Newest" is by sampling time; usual leaves the newest one out."""
 
     programme = models.ForeignKey(Programme, models.PROTECT)
-    point = models.ForeignKey(Point, models.PROTECT, related_name="latest")
+    point = models.ForeignKey(Point, models.PROTECT, related_name="latest", db_index=False)
     parameter = models.CharField(max_length=60)
     form = models.CharField(max_length=20, blank=True)
     basis = models.CharField(max_length=20, blank=True)
@@ -245,7 +258,7 @@ class LatestResult(models.Model):
     @property
     def comparison(self) -> str:
         """How the newest value compares with the usual, in words; nothing for a bound."""
-        value, usual = self.result.current.value, self.usual
+        value, usual = self.result.evaluation.value, self.usual
         return against(value.number, usual) if value and usual and not value.qualifier else ""
 
     @property

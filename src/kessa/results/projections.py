@@ -5,6 +5,7 @@ Written in the transaction that inserts, and made anew from the facts by the sam
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import Any
 
 from django.db import connection
 
@@ -38,7 +39,7 @@ def project(result: Result) -> None:
     newest = result.evaluations.order_by("-pk").first()
     last = result.reviews.order_by("-pk").first()
     result.current = newest
-    result.point_id, result.sampled_at = run.sample.point_id, run.sample.taken_at
+    result.point_id, result.sampled_at = run.sample.point_id, run.sample.sampled_at
     result.status, result.waits_for = S.PROVISIONAL, W.REVIEWER
     if not run.finish:
         result.status, result.waits_for = S.AWAITING, W.NOBODY
@@ -81,7 +82,7 @@ def _refresh(series: Series) -> None:
     )
     columns = ("pk", "sampled_at", "current__number", "current__qualifier", "current__finish")
     history = list(results.standing().newest_first().values_list(*columns))
-    key = {
+    key: dict[str, Any] = {
         "programme_id": series.programme,
         "point_id": series.point,
         "parameter": quantity.parameter,

@@ -3,11 +3,17 @@
 from datetime import date, datetime
 from typing import Any, Self
 
-from django.db.models import Q
+from django.apps import apps
+from django.db.models import Prefetch, Q
 
 from kessa.platform.days import between_days
 from kessa.platform.scoping import ProgrammeQuerySet
 from kessa_core.runs import WITHOUT_FIGURE
+
+ONLY_ON_ITS_PAGE = (
+    "determinations", "context", "lots", "traits", "flags", "notes", "shown", "working", "why",
+)  # fmt: skip
+"""Columns of an evaluation that no list shows."""
 
 
 class ResultQuery(ProgrammeQuerySet):
@@ -43,6 +49,16 @@ class ResultQuery(ProgrammeQuerySet):
         wanted = ["none", *WITHOUT_FIGURE] if code == "none" else [code]
         return self.filter(outcome_code__in=wanted)
 
+    def for_lists(self) -> Self:
+        """What a row of a list shows, in one query: without what only a result's page reads."""
+        related = self.select_related("current", "point__water", "run__opened_by")
+        return related.defer(*(f"current__{name}" for name in ONLY_ON_ITS_PAGE))
+
+    def with_struck(self) -> Self:
+        """With the figure of every evaluation."""
+        made = apps.get_model("results.Evaluation").objects.only("id", "result_id", "figure")
+        return self.prefetch_related(Prefetch("evaluations", made))
+
     def with_evidence(self) -> Self:
         """Everything a row of the log shows, in one query."""
         return self.select_related(
@@ -54,14 +70,6 @@ class ResultQuery(ProgrammeQuerySet):
             "run__continues",
             "programme",
         )
-
-    def with_lots(self) -> Self:
-        """With the lots of each result's run."""
-        return self.prefetch_related("run__lots_used")
-
-    def with_history(self) -> Self:
-        """With every evaluation and who made it, and every decision."""
-        return self.prefetch_related("evaluations__made_by", "reviews__by")
 
     def between(self, first: date | None, last: date | None) -> Self:
         """Sampled from *first* to *last*, both days included; None is open."""
@@ -82,4 +90,5 @@ class LatestQuery(ProgrammeQuerySet):
     def with_values(self) -> Self:
         """With the newest result, its figures and its point."""
         related = self.select_related("result__current", "point__water")
+        related = related.defer(*(f"result__current__{name}" for name in ONLY_ON_ITS_PAGE))
         return related.order_by("point__water_id", "point__order", "point_id", "parameter")

@@ -16,7 +16,7 @@ def decide(result: Result, by: Person | None, decision: Review.Decision, reason:
     made = Review.objects.create(
         programme_id=result.programme_id,
         result=result,
-        evaluation_id=result.current_id,
+        evaluation=result.evaluation,
         by=by,
         decision=decision,
         reason=reason[:500],

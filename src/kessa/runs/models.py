@@ -27,12 +27,12 @@ class Run(models.Model):
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    programme = models.ForeignKey(Programme, models.PROTECT)
+    programme = models.ForeignKey(Programme, models.PROTECT, db_index=False)
     sample = models.ForeignKey(Sample, models.PROTECT, related_name="runs")
     version = models.ForeignKey(MethodVersion, models.PROTECT)
     continues = models.ForeignKey("self", models.PROTECT, null=True, related_name="continued_by")
-    opened_by = models.ForeignKey(Person, models.PROTECT, related_name="+")
-    kept_by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")
+    opened_by = models.ForeignKey(Person, models.PROTECT, related_name="+", db_index=False)
+    kept_by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+", db_index=False)
     opened_at = models.DateTimeField()
     finish = models.CharField(max_length=20, blank=True)
 
@@ -70,8 +70,8 @@ class Run(models.Model):
 class RunLot(models.Model):
     """The lot of one reagent that a run used."""
 
-    programme = models.ForeignKey(Programme, models.PROTECT)
-    run = models.ForeignKey(Run, models.PROTECT, related_name="lots_used")
+    programme = models.ForeignKey(Programme, models.PROTECT, db_index=False)
+    run = models.ForeignKey(Run, models.PROTECT, related_name="lots_used", db_index=False)
     lot = models.ForeignKey(Lot, models.PROTECT, related_name="+")
 
     objects = RunLotManager()
@@ -121,9 +121,9 @@ class Event(models.Model):
     """
 
     id = models.CharField(primary_key=True, max_length=64)
-    programme = models.ForeignKey(Programme, models.PROTECT)
-    run = models.ForeignKey(Run, models.PROTECT, related_name="events")
-    person = models.ForeignKey(Person, models.PROTECT, related_name="+")
+    programme = models.ForeignKey(Programme, models.PROTECT, db_index=False)
+    run = models.ForeignKey(Run, models.PROTECT, related_name="events", db_index=False)
+    person = models.ForeignKey(Person, models.PROTECT, related_name="+", db_index=False)
     v = models.PositiveSmallIntegerField()
     act = models.CharField(max_length=20)
     data = models.JSONField(default=dict)

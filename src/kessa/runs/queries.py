@@ -23,11 +23,15 @@ class RunQuery(ProgrammeQuerySet):
         return self.filter(models.Q(kept_by=person) | models.Q(kept_by=None, opened_by=person))
 
 
-class RunLotManager(models.Manager.from_queryset(ProgrammeQuerySet)):
+class RunLotManager(models.Manager[Any]):
     """Lots of a run, each with the lot itself."""
 
     def get_queryset(self) -> ProgrammeQuerySet:
-        return super().get_queryset().select_related("lot")
+        return ProgrammeQuerySet(self.model, using=self._db).select_related("lot")
+
+    def of(self, programme: Any) -> ProgrammeQuerySet:
+        """The lots of a programme's runs."""
+        return self.get_queryset().of(programme)
 
 
 class EventQuery(ProgrammeQuerySet):

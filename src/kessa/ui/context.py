@@ -1,10 +1,12 @@
 """What every page knows: programme, role, places."""
 
-from typing import Any
+from typing import Any, cast
 
 from django.http import HttpRequest
 
 from kessa.platform.permissions import Permission, may
+from kessa.platform.registry import registry
+from kessa.platform.requests import ProgrammeRequest
 
 PLACES = (
     ("today", "Today"),
@@ -13,25 +15,6 @@ PLACES = (
     ("log", "Log"),
     ("library", "Library"),
 )
-INSIDE = {
-    "point": "waters",
-    "safety": "waters",
-    "context": "waters",
-    "take-sample": "waters",
-    "bench": "bench-list",
-    "result": "log",
-    "correct-reading": "log",
-    "correct-sample": "log",
-    "answer": "log",
-    "review": "log",
-    "decide": "log",
-    "new-point": "waters",
-    "change-point": "waters",
-    "new-lot": "library",
-    "method": "library",
-}
-
-
 THEMES = ("day", "sunlight", "dark")
 
 
@@ -39,15 +22,15 @@ def page(request: HttpRequest) -> dict[str, Any]:
     """The theme; within a programme also programme, role and the place the page lies in."""
     chosen = request.COOKIES.get("theme", "")
     theme = chosen if chosen in THEMES else THEMES[0]
-    programme = getattr(request, "programme", None)
-    if programme is None:
+    if not hasattr(request, "programme"):
         return {"theme": theme}
+    request = cast(ProgrammeRequest, request)
     name = request.resolver_match.url_name if request.resolver_match else ""
     return {
-        "programme": programme,
+        "programme": request.programme,
         "role": request.role,
         "places": PLACES,
-        "place_now": INSIDE.get(name, name),
+        "place_now": registry.places.get(name or "", ""),
         "can_test": may(request.role, Permission.TEST),
         "can_review": may(request.role, Permission.REVIEW),
         "can_manage": may(request.role, Permission.MANAGE),

@@ -3,7 +3,7 @@
 from whitenoise.storage import CompressedManifestStaticFilesStorage
 
 
-class HashedStatic(CompressedManifestStaticFilesStorage):
+class HashedStatic(CompressedManifestStaticFilesStorage):  # type: ignore[misc]
     """Also rewrites the imports of ES modules, so that a stored page keeps its own player."""
 
     support_js_module_import_aggregation = True

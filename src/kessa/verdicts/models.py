@@ -1,7 +1,8 @@
 """Verdicts: an evaluation against a limit as it stood. Inserted, never changed."""
 
-from functools import cached_property
-from typing import Any
+import json
+from functools import lru_cache
+from typing import Any, cast
 
 from django.db import models
 
@@ -13,7 +14,7 @@ from kessa.results.models import Evaluation
 from kessa.verdicts.queries import VerdictQuery
 from kessa_core.judging import Limit
 from kessa_core.judging import Verdict as CoreVerdict
-from kessa_core.judging.verdict import inapplicable
+from kessa_core.judging.verdict import Sign, inapplicable
 
 
 class JudgedLimit(models.Model):
@@ -22,7 +23,7 @@ class JudgedLimit(models.Model):
     data: the whole limit. hash: of set, edition and data, so that each is kept once.
     """
 
-    programme = models.ForeignKey(Programme, models.PROTECT)
+    programme = models.ForeignKey(Programme, models.PROTECT, db_index=False)
     limit_set = models.CharField(max_length=60)
     edition = models.CharField(max_length=80)
     limit_id = models.CharField(max_length=60)
@@ -41,10 +42,10 @@ class JudgedLimit(models.Model):
     def __str__(self) -> str:
         return f"{self.limit_set}, {self.edition}: {self.limit_id}"
 
-    @cached_property
+    @property
     def as_core(self) -> Limit:
-        """The limit as the core holds it."""
-        return Limit.model_validate(self.data)
+        """The limit as the core holds it; read once for each of its hashes."""
+        return _read(self.hash, json.dumps(self.data))
 
 
 class Verdict(models.Model):
@@ -56,8 +57,10 @@ class Verdict(models.Model):
     it follows from limit and value. usual: what was usual at the point then.
     """
 
-    programme = models.ForeignKey(Programme, models.PROTECT)
-    evaluation = models.ForeignKey(Evaluation, models.PROTECT, related_name="verdicts")
+    programme = models.ForeignKey(Programme, models.PROTECT, db_index=False)
+    evaluation = models.ForeignKey(
+        Evaluation, models.PROTECT, related_name="verdicts", db_index=False
+    )
     limit = models.ForeignKey(JudgedLimit, models.PROTECT, null=True, related_name="verdicts")
     round = models.PositiveIntegerField(default=1)
     leads = models.BooleanField()
@@ -65,7 +68,9 @@ class Verdict(models.Model):
     reported_code = models.CharField(max_length=10)
     in_force_at = models.DateTimeField()
     judged_at = models.DateTimeField(default=clock.now)
-    judged_by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")
+    judged_by = models.ForeignKey(
+        Person, models.PROTECT, null=True, related_name="+", db_index=False
+    )
     core_version = models.CharField(max_length=20)
     sentences = models.JSONField(default=list)
     usual = models.JSONField(null=True)
@@ -105,8 +110,9 @@ class Verdict(models.Model):
         """The verdict as the core says it."""
         limit = self.limit.as_core if self.limit else None
         value = self.evaluation.value
-        reason = inapplicable(value.quantity, limit) if limit else ""
-        return CoreVerdict(limit, self.code, self.reported_code, value, reason)
+        reason = inapplicable(value.quantity, limit) if value and limit else ""
+        code, reported = cast(Sign, self.code), cast(Sign, self.reported_code)
+        return CoreVerdict(limit, code, reported, value, reason)
 
     @property
     def words(self) -> str:
@@ -117,3 +123,8 @@ class Verdict(models.Model):
     def against(self) -> str:
         """The limit in short: "long-term 120"."""
         return self.as_core.against
+
+
+@lru_cache(maxsize=512)
+def _read(_hash: str, data: str) -> Limit:
+    return Limit.model_validate_json(data)

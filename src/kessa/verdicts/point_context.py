@@ -28,14 +28,14 @@ def limits_at(point: Point, at: datetime) -> LimitSet | None:
 def known_of(sample: Sample) -> Known:
     """What is known of a sample before its test, with what was measured at its point within a few
     hours of it."""
-    about = (sample.taken_at - SAME_WATER, sample.taken_at + SAME_WATER)
+    about = (sample.sampled_at - SAME_WATER, sample.sampled_at + SAME_WATER)
     results = Result.objects.of(sample.programme_id).at(sample.point).counting()
     near = results.filter(sampled_at__range=about).select_related("current")
     return Known(
         tuple(sample.point.water.traits),
         tuple(sample.seen),
         None if sample.water_c is None else float(sample.water_c),
-        tuple(r.current.value for r in near),
+        tuple(r.evaluation.value for r in near if r.evaluation.value),
     )
 
 
@@ -66,7 +66,7 @@ def context_of(
 ) -> PointContext:
     """Limits in force at sampling time, and what is usual, of these quantities."""
     quantities = tuple(dict.fromkeys(quantities))
-    found = limits_at(sample.point, sample.taken_at)
+    found = limits_at(sample.point, sample.sampled_at)
     limits = found.of_all(quantities) if found else ()
     usuals = usuals_at(sample.point, quantities, leave_out)
     return PointContext(limits, lots=lots, usuals=tuple(usuals.items()))

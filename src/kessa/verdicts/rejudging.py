@@ -10,7 +10,7 @@ from django.db import connection
 
 from kessa.places.models import LimitAttachment, Water
 from kessa.platform import clock
-from kessa.results.models import Evaluation
+from kessa.results.models import Evaluation, LatestResult
 from kessa.verdicts.models import Verdict
 from kessa.verdicts.services import judge_value, judged_limit
 from kessa_core import VERSION
@@ -58,17 +58,11 @@ def periods_of(water: Water) -> list[Period]:
     ]
 
 
-def quantities_in(period: Period) -> list[Quantity]:
-    """What was measured in a period."""
-    where, values = period.where
-    with connection.cursor() as cursor:
-        cursor.execute(
-            "SELECT DISTINCT e.parameter, e.form, e.basis, e.unit FROM results_result r "  # noqa: S608
-            f"JOIN results_evaluation e ON e.id = r.current_id WHERE {where} "
-            "AND e.number IS NOT NULL",
-            values,
-        )
-        return [Quantity(*row) for row in cursor.fetchall()]
+def quantities_at(water: Water) -> list[Quantity]:
+    """What was measured at a water, from the projection of its newest results."""
+    latest = LatestResult.objects.of(water.programme_id).filter(point__water=water)
+    columns = ("parameter", "form", "basis", "unit")
+    return [Quantity(*row) for row in latest.order_by().values_list(*columns).distinct()]
 
 
 def judge_again(period: Period, quantity: Quantity, batch: str, by: int | None) -> int:
@@ -138,10 +132,11 @@ PIECES = {
 }
 SQL = """
 WITH candidates AS (
-    SELECT e.*, r.sampled_at
+    SELECT e.id, e.programme_id, e.qualifier, e.low, e.high, e.bracket_low, e.bracket_high,
+        e.one_sided, e.sure_low, e.sure_high, e.reported, r.sampled_at
     FROM results_result r JOIN results_evaluation e ON e.id = r.current_id
     WHERE {where} AND e.number IS NOT NULL
-    AND e.parameter = %s AND e.form = %s AND e.basis = %s AND e.unit = %s
+    AND r.parameter = %s AND e.form = %s AND e.basis = %s AND e.unit = %s
 ), judged AS (
     SELECT c.id, c.programme_id, c.sampled_at, l.place, l.judged,
         CASE WHEN l.least IS NULL THEN 'none'
@@ -202,7 +197,7 @@ def _by_the_core(
         cursor.execute(
             "SELECT e.id, r.sampled_at FROM results_result r "  # noqa: S608
             f"JOIN results_evaluation e ON e.id = r.current_id WHERE {where} "
-            "AND e.number IS NOT NULL AND e.parameter = %s AND e.form = %s AND e.basis = %s "
+            "AND e.number IS NOT NULL AND r.parameter = %s AND e.form = %s AND e.basis = %s "
             "AND e.unit = %s ORDER BY e.id",
             values,
         )

@@ -1,5 +1,7 @@
 """Visits: what happened, as events; samples and tests asked for, as projections of them."""
 
+from datetime import datetime
+
 from django.contrib.postgres.indexes import GinIndex
 from django.db import models
 from django.db.models import Q
@@ -41,9 +43,9 @@ class Sample(models.Model):
         NOT_TAKEN = "not-taken", "not sampled"
         CANCELLED = "cancelled", "cancelled"
 
-    programme = models.ForeignKey(Programme, models.PROTECT)
+    programme = models.ForeignKey(Programme, models.PROTECT, db_index=False)
     visit = models.ForeignKey(Visit, models.PROTECT, related_name="samples")
-    point = models.ForeignKey(Point, models.PROTECT, related_name="samples")
+    point = models.ForeignKey(Point, models.PROTECT, related_name="samples", db_index=False)
     outcome = models.CharField(max_length=10, choices=Outcome.choices, default=Outcome.OPEN)
     reason = models.CharField(max_length=240, blank=True)
     safe = models.BooleanField(default=False)
@@ -84,6 +86,13 @@ class Sample(models.Model):
         return f"Sample at {self.point_id}"
 
     @property
+    def sampled_at(self) -> datetime:
+        """When it was taken. Raises ValueError for one that has not been."""
+        if self.taken_at is None:
+            raise ValueError(f"{self} has not been taken")
+        return self.taken_at
+
+    @property
     def method_id(self) -> str:
         """The method of the first test that is asked of it."""
         return next((test.method_id for test in self.tests.all() if test.state != "cancelled"), "")
@@ -117,7 +126,7 @@ class TestAsked(models.Model):
         DONE = "done", "done"
         CANCELLED = "cancelled", "cancelled"
 
-    programme = models.ForeignKey(Programme, models.PROTECT)
+    programme = models.ForeignKey(Programme, models.PROTECT, db_index=False)
     sample = models.ForeignKey(Sample, models.PROTECT, related_name="tests")
     method_id = models.SlugField(max_length=60)
     state = models.CharField(max_length=10, choices=State.choices, default=State.ASKED)
@@ -146,11 +155,11 @@ class VisitEvent(models.Model):
         CORRECTED = "corrected", "corrected"
         TEST_STATE = "test-state", "test begun, done or cancelled"
 
-    programme = models.ForeignKey(Programme, models.PROTECT)
-    visit = models.ForeignKey(Visit, models.PROTECT, related_name="events")
+    programme = models.ForeignKey(Programme, models.PROTECT, db_index=False)
+    visit = models.ForeignKey(Visit, models.PROTECT, related_name="events", db_index=False)
     sample = models.ForeignKey(Sample, models.PROTECT, related_name="events")
     kind = models.CharField(max_length=14, choices=Kind.choices)
-    by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")
+    by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+", db_index=False)
     at = models.DateTimeField(default=clock.now)
     data = models.JSONField(default=dict)
 

@@ -22,7 +22,8 @@ TYPED: dict[str, Callable[[Any], Any]] = {
 
 def apply(sample: Sample, event: VisitEvent) -> None:
     """Change *sample* (not saved) by what *event* says."""
-    _HANDLERS.get(Kind(event.kind), lambda *_: None)(sample, event)
+    if handler := _HANDLERS.get(Kind(event.kind)):
+        handler(sample, event)
 
 
 def as_plain(value: Any) -> Any:

@@ -2,7 +2,7 @@
 
 from urllib.parse import quote
 
-from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.http import HttpResponse, StreamingHttpResponse
 from django.shortcuts import render
 
 from kessa.pages.audit.export import pieces
@@ -10,13 +10,14 @@ from kessa.pages.audit.words import details, sentence
 from kessa.platform.audit import record
 from kessa.platform.models import AuditEntry
 from kessa.platform.permissions import Permission, needs
+from kessa.platform.requests import ProgrammeRequest
 from kessa.ui.keyset import numbered_page
 
 PAGE = 60
 
 
 @needs(Permission.REVIEW)
-def index(request: HttpRequest) -> HttpResponse:
+def index(request: ProgrammeRequest) -> HttpResponse:
     """The entries, the newest first; ?about=result:12 leaves those of one object, ?acts=all adds
     each sending of acts, of which there are many."""
     entries = AuditEntry.objects.of(request.programme).newest_first()
@@ -42,7 +43,7 @@ def index(request: HttpRequest) -> HttpResponse:
 
 
 @needs(Permission.REVIEW)
-def export(request: HttpRequest) -> HttpResponse:
+def export(request: ProgrammeRequest) -> StreamingHttpResponse:
     """The whole audit as JSON lines; that it was exported is an entry itself."""
     record(request.programme, request.user, "audit.exported", request.programme)
     response = StreamingHttpResponse(

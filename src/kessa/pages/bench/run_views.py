@@ -2,7 +2,7 @@
 
 from uuid import UUID
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect
 from django.views.decorators.http import require_POST
 
@@ -10,18 +10,19 @@ from kessa.flows.desk import end_unfinished
 from kessa.library.requests import wanted_version
 from kessa.platform.models import Membership
 from kessa.platform.permissions import Permission, needs
+from kessa.platform.requests import ProgrammeRequest
 from kessa.runs import services
 from kessa.runs.models import Run
 
 
-def _unfinished(request: HttpRequest, run_id: UUID) -> Run:
+def _unfinished(request: ProgrammeRequest, run_id: UUID) -> Run:
     found: Run = get_object_or_404(Run.objects.of(request.programme).unfinished(), pk=run_id)
     return found
 
 
 @require_POST
 @needs(Permission.TEST)
-def cancel(request: HttpRequest, run_id: UUID) -> HttpResponse:
+def cancel(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
     """The wrong test was opened; a test in which something was done stays."""
     run = _unfinished(request, run_id)
     if not services.cancel(run, request.user):
@@ -31,7 +32,7 @@ def cancel(request: HttpRequest, run_id: UUID) -> HttpResponse:
 
 @require_POST
 @needs(Permission.TEST)
-def change(request: HttpRequest, run_id: UUID) -> HttpResponse:
+def change(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
     """Another test of the same sample; a test in which something was done stays."""
     run = _unfinished(request, run_id)
     changed = services.change(run, request.user, wanted_version(request))
@@ -40,7 +41,7 @@ def change(request: HttpRequest, run_id: UUID) -> HttpResponse:
 
 @require_POST
 @needs(Permission.TEST)
-def end(request: HttpRequest, run_id: UUID) -> HttpResponse:
+def end(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
     """End an unfinished test from the list: cancelled where nothing was done, else not tested."""
     run = _unfinished(request, run_id)
     if not services.cancel(run, request.user):
@@ -50,7 +51,7 @@ def end(request: HttpRequest, run_id: UUID) -> HttpResponse:
 
 @require_POST
 @needs(Permission.TEST)
-def hand_over(request: HttpRequest, run_id: UUID) -> HttpResponse:
+def hand_over(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
     """Somebody else of the programme goes on with it."""
     run = _unfinished(request, run_id)
     wanted = request.POST.get("to", "")

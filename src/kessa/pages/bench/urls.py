@@ -4,6 +4,7 @@ from django.urls import path
 
 from kessa.pages.bench import run_views, views
 
+menu_place = "bench-list"
 in_programme = [
     path("bench/", views.index, name="bench-list"),
     path("bench/<uuid:run_id>/", views.run, name="bench"),

@@ -3,7 +3,7 @@
 from dataclasses import replace
 from uuid import UUID
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.cache import never_cache
 
@@ -12,6 +12,7 @@ from kessa.pages.bench.payload import chain_of, methods_of, payload
 from kessa.platform.models import Membership
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.release import release
+from kessa.platform.requests import ProgrammeRequest
 from kessa.runs.models import CANCELLED, Run
 from kessa.runs.services import changed_since
 from kessa.ui.gauges import bare_gauges
@@ -34,7 +35,7 @@ KEYS = (
 
 
 @needs(Permission.VIEW)
-def index(request: HttpRequest) -> HttpResponse:
+def index(request: ProgrammeRequest) -> HttpResponse:
     """Unfinished tests: one's own first, then those that others go on with."""
     unfinished = Run.objects.of(request.programme).unfinished()
     mine = unfinished.kept_by(request.user)
@@ -49,7 +50,7 @@ def index(request: HttpRequest) -> HttpResponse:
 
 @never_cache
 @needs(Permission.TEST)
-def run(request: HttpRequest, run_id: UUID) -> HttpResponse:
+def run(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
     """The bench page of one run and of those that go on from it."""
     found = get_object_or_404(Run.objects.of(request.programme), pk=run_id)
     if found.finish == CANCELLED:

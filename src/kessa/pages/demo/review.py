@@ -21,13 +21,13 @@ def review(staff: dict[str, Person], result: Result, number: int, order: int) ->
     with clock.at(result.sampled_at + timedelta(days=3)):
         if (number, order) == RETURNED:
             asked = "More than twice last year. Which bottle of silver nitrate was it?"
-            decide(result, staff["reviewer"], "return", asked, result.current_id)
+            decide(result, staff["reviewer"], "return", asked, result.evaluation.pk)
         elif number < UNDECIDED_FROM and result.status == Result.Status.PROVISIONAL:
-            decide(result, staff["reviewer"], "accept", "", result.current_id)
+            decide(result, staff["reviewer"], "accept", "", result.evaluation.pk)
 
 
 def _correct(result: Result, person: Person) -> None:
-    first = next(d for d in result.current.determinations if d["role"] == "first")
+    first = next(d for d in result.evaluation.determinations if d["role"] == "first")
     why = "a swirl was counted as a drop; the tally sheet says one fewer"
     correct_reading(result, person, first["id"], max(1, first["drops"] - 1), "plain", why)
     result.refresh_from_db()

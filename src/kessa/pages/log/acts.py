@@ -33,7 +33,7 @@ ACTS = {
 
 def acts_of(events: Sequence[CoreEvent], method: Method) -> list[dict[str, Any]]:
     """Every act with its time, drops gathered; what was taken back stays, struck through."""
-    gone = undone(events)
+    gone = undone(list(events))
     titles = {step.id: step for step in method.every_step}
     acts: list[dict[str, Any]] = []
     first = events[0].when.date() if events else None

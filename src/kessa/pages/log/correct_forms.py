@@ -8,6 +8,7 @@ from django.utils import timezone
 
 from kessa.pages.visit.forms import BEFORE, WEATHER, ContextForm, TakeForm
 from kessa.places.models import Point
+from kessa.ui.fields import choices_of, rows_of
 from kessa.ui.widgets import ChoiceRow
 from kessa.visits.models import Sample
 from kessa.visits.projection import CONDITIONS
@@ -69,11 +70,11 @@ class ReadingForm(ReasonForm):
     ) -> None:  # fmt: skip
         super().__init__(data)
         named = [(d["id"], f"{d['role']}: {d['words']}") for d in standing]
-        self.fields["determination"].choices = named
+        choices_of(self, "determination").choices = named
         for name in ("slot", "raw", "strike") if counts else ("drops", "kind"):
             del self.fields[name]
         if not counts:
-            self.fields["slot"].choices = slots
+            choices_of(self, "slot").choices = slots
             self.fields["raw"].required = not (data and data.get("strike"))
             if len(slots) < 2:
                 del self.fields["slot"]
@@ -105,6 +106,8 @@ class SampleForm(ReasonForm, ContextForm, TakeForm):
     field_order = ["point", "at", "weather_now", "weather_before", "water_c", "air_c", "seen",
                    "note", "depth_cm", "why"]  # fmt: skip
 
+    sample: Sample
+
     @classmethod
     def of(cls, sample: Sample, data: Any) -> "SampleForm":
         """The form, filled with what stands."""
@@ -124,7 +127,7 @@ class SampleForm(ReasonForm, ContextForm, TakeForm):
             },
         )
         form.sample = sample
-        form.fields["point"].queryset = Point.objects.of(sample.programme_id)
+        rows_of(form, "point").queryset = Point.objects.of(sample.programme_id)
         return form
 
     def changes(self) -> dict[str, Any]:
@@ -132,7 +135,7 @@ class SampleForm(ReasonForm, ContextForm, TakeForm):
         the seconds that were recorded."""
         said = self.cleaned_data
         names = (*CONDITIONS, "depth_cm")
-        at = self.sample.taken_at
+        at = self.sample.sampled_at
         taken = at if said["at"] == at.replace(second=0, microsecond=0) else said["at"]
         return {
             "point_id": said["point"].pk,

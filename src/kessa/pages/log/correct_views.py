@@ -2,7 +2,7 @@
 
 from django.core.exceptions import PermissionDenied
 from django.forms import Form
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 
 from kessa.flows.correcting import correct_reading, correct_sample, may_correct
@@ -11,11 +11,12 @@ from kessa.pages.log.correct_forms import ReadingForm, SampleForm
 from kessa.pages.log.evidence import evidence, stage_of
 from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.permissions import Permission, needs
+from kessa.platform.requests import ProgrammeRequest
 from kessa.results.models import Result
 from kessa.ui.posted import posted
 
 
-def _own(request: HttpRequest, result_id: int) -> Result:
+def _own(request: ProgrammeRequest, result_id: int) -> Result:
     results = Result.objects.of(request.programme).with_evidence()
     found: Result = get_object_or_404(results, pk=result_id)
     if not may_correct(found, request.user, request.role, analysts_of(found.run)):
@@ -24,10 +25,10 @@ def _own(request: HttpRequest, result_id: int) -> Result:
 
 
 @needs(Permission.TEST)
-def reading(request: HttpRequest, result_id: int) -> HttpResponse:
+def reading(request: ProgrammeRequest, result_id: int) -> HttpResponse:
     """Correct one determination's reading."""
     found = _own(request, result_id)
-    standing = [d for d in found.current.determinations if d["id"] and not d["rejected"]]
+    standing = [d for d in found.evaluation.determinations if d["id"] and not d["rejected"]]
     stage = stage_of(found)
     reader = stage.reader() if stage else None
     counts = reader is None or bool(reader.counts)
@@ -43,7 +44,7 @@ def reading(request: HttpRequest, result_id: int) -> HttpResponse:
 
 
 @needs(Permission.TEST)
-def sample(request: HttpRequest, result_id: int) -> HttpResponse:
+def sample(request: ProgrammeRequest, result_id: int) -> HttpResponse:
     """Correct the sample or its context."""
     found = _own(request, result_id)
     form = SampleForm.of(found.run.sample, posted(request))
@@ -56,6 +57,6 @@ def sample(request: HttpRequest, result_id: int) -> HttpResponse:
     return _page(request, found, form, "log/correct_sample.html")
 
 
-def _page(request: HttpRequest, result: Result, form: Form, template: str) -> HttpResponse:
+def _page(request: ProgrammeRequest, result: Result, form: Form, template: str) -> HttpResponse:
     context = evidence(result, request.user, request.role) | {"form": form}
     return render(request, template, context, status=422 if form.errors else 200)

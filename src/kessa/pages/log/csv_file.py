@@ -4,12 +4,10 @@ One row a result; below it, with status "struck", a row for each evaluation that
 The database makes the rows, so that a long log streams with flat memory.
 """
 
-import csv
-import io
-from collections.abc import Iterator, Sequence
-from typing import Any
+from collections.abc import Iterator
+from itertools import islice
 
-from django.db import connection, transaction
+from django.db import connection
 
 from kessa.results.queries import ResultQuery
 from kessa_core.runs.state import SAMPLE_ROLES
@@ -21,13 +19,11 @@ WORDS = (
     "(SELECT string_agg(d ->> 'words', '; ') FROM jsonb_array_elements(e.determinations) AS d "
     "WHERE d ->> 'rejected' = '' AND d ->> 'role' IN ({}))"
 )
-TAKEN = "(e.context ->> 'taken_at')::timestamptz"
-ZONE = "coalesce(nullif(s.zone, ''), 'UTC')"
-APART = f"extract(epoch FROM ({TAKEN} AT TIME ZONE {ZONE}) - ({TAKEN} AT TIME ZONE 'UTC'))::int"
 LOCAL = (
-    f"to_char({TAKEN} AT TIME ZONE {ZONE}, 'YYYY-MM-DD\"T\"HH24:MI:SS') "
-    f"|| CASE WHEN {APART} < 0 THEN '-' ELSE '+' END "
-    f"|| lpad((abs({APART}) / 3600)::text, 2, '0') || lpad((abs({APART}) / 60 % 60)::text, 2, '0')"
+    "to_char(taken.at AT TIME ZONE taken.zone, 'YYYY-MM-DD\"T\"HH24:MI:SS') "
+    "|| CASE WHEN apart.seconds < 0 THEN '-' ELSE '+' END "
+    "|| lpad((abs(apart.seconds) / 3600)::text, 2, '0') "
+    "|| lpad((abs(apart.seconds) / 60 % 60)::text, 2, '0')"
 )
 ROLES = ", ".join(f"'{role}'" for role in SAMPLE_ROLES)
 NAME = "coalesce(nullif({0}.shown_name, ''), {0}.username)"
@@ -45,9 +41,9 @@ COLUMNS = {
     "outcome": "e.finish",
     "water": "w.name",
     "point": "p.name",
-    "sampled_utc": MOMENT.format(TAKEN),
+    "sampled_utc": MOMENT.format("taken.at"),
     "sampled_local": LOCAL,
-    "zone": ZONE,
+    "zone": "taken.zone",
     "parameter": "r.parameter",
     "stage": "r.stage",
     "form": "e.form",
@@ -89,9 +85,19 @@ COLUMNS = {
 }
 """Each column with its expression, in the order of the file."""
 NUMBERS = ("low_95", "high_95", "bracket_low", "bracket_high")
+FOUR_FIGURES = (
+    "CASE WHEN {0} = 0 THEN '0' ELSE "
+    "trim_scale(round({0}::numeric, 3 - floor(log(abs({0})))::int))::text END"
+)
+TYPED = (
+    "struck_by", "struck_why", "decided_by", "decision_reason", "water", "point", "said", "read",
+    "blank_read", "working", "cause", "flags", "lot", "taken_by", "tested_by", "seen",
+)  # fmt: skip
+GUARDED = "CASE WHEN {0} ~ '^[-=+@\t\r]' THEN '''' || {0} ELSE {0} END"
 SQL = """
+WITH chosen AS MATERIALIZED ({results})
 SELECT {columns}
-FROM results_result r
+FROM chosen JOIN results_result r ON r.id = chosen.id
 JOIN results_evaluation e ON e.result_id = r.id
 JOIN runs_run run ON run.id = r.run_id
 JOIN visits_sample s ON s.id = run.sample_id
@@ -115,41 +121,39 @@ LEFT JOIN LATERAL (
     AND one.decision IN ('accept', 'reject') ORDER BY one.id DESC LIMIT 1
 ) decision ON true
 LEFT JOIN platform_person decider ON decider.id = decision.by_id
-WHERE r.id IN ({results})
+CROSS JOIN LATERAL (
+    SELECT (e.context ->> 'taken_at')::timestamptz AS at,
+        coalesce(nullif(s.zone, ''), 'UTC') AS zone
+) taken
+CROSS JOIN LATERAL (
+    SELECT extract(
+        epoch FROM (taken.at AT TIME ZONE taken.zone) - (taken.at AT TIME ZONE 'UTC')
+    )::int AS seconds
+) apart
 ORDER BY r.sampled_at DESC, r.id DESC, e.id DESC
+OFFSET 0
 """
 
 
-def pieces(results: ResultQuery) -> Iterator[str]:
+def pieces(results: ResultQuery) -> Iterator[bytes]:
     """The file in pieces of some hundred lines, with its header."""
-    yield _written([list(COLUMNS)])
-    chosen, values = results.order_by().values("pk").query.sql_with_params()
-    columns = ", ".join(f"{expression} AS {name}" for name, expression in COLUMNS.items())
-    statement = SQL.format(columns=columns.replace("%", "%%"), results=chosen)
-    with transaction.atomic(), connection.chunked_cursor() as cursor:
-        cursor.execute(statement, values)
-        while rows := cursor.fetchmany(AT_ONCE):
-            yield _written([_cells(row) for row in rows])
+    chosen, values = results.order_by().values("id").query.sql_with_params()
+    columns = ", ".join(f'{expression} AS "{name}"' for name, expression in COLUMNS.items())
+    inner = SQL.format(columns=columns.replace("%", "%%"), results=chosen)
+    statement = f"SELECT {', '.join(_cell(name) for name in COLUMNS)} FROM ({inner}) AS one"  # noqa: S608
+    yield (",".join(COLUMNS) + "\r\n").encode()
+    with connection.cursor() as cursor:
+        copying = f"COPY ({statement}) TO STDOUT (FORMAT csv)"
+        with cursor.copy(copying, values) as copy:
+            lines = (bytes(line).removesuffix(b"\n") + b"\r\n" for line in copy)
+            while some := list(islice(lines, AT_ONCE)):
+                yield b"".join(some)
 
 
-_NUMBERS = frozenset(list(COLUMNS).index(name) for name in NUMBERS)
-
-
-def _cells(row: Sequence[Any]) -> list[Any]:
-    return [
-        ("" if cell is None else f"{cell:.4g}") if at in _NUMBERS else _guarded(cell)
-        for at, cell in enumerate(row)
-    ]
-
-
-def _guarded(cell: Any) -> Any:
-    """A cell; text with a leading sign would be run as a formula by spreadsheets."""
-    if isinstance(cell, str) and cell[:1] in ("=", "+", "-", "@", "\t", "\r"):
-        return f"'{cell}"
-    return cell
-
-
-def _written(rows: list[list[Any]]) -> str:
-    text = io.StringIO()
-    csv.writer(text, lineterminator="\r\n").writerows(rows)
-    return text.getvalue()
+def _cell(name: str) -> str:
+    """A column as it is written: numbers with four figures, and what people typed guarded against
+    being run as a formula by a spreadsheet."""
+    column = f'one."{name}"'
+    if name in NUMBERS:
+        return FOUR_FIGURES.format(column)
+    return GUARDED.format(column) if name in TYPED else column

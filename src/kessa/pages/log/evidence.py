@@ -33,13 +33,13 @@ from kessa_core.runs.conclude import sized_for
 def gauge_of(result: Result) -> Drawn | None:
     """The gauge of a result as it was judged, without the usual (a list draws many). The result
     has its verdicts attached."""
-    value = result.current.value if result.current else None
+    value = result.evaluation.value if result.current_id else None
     return draw_judged(value, result.verdicts) if value else None
 
 
 def evidence(result: Result, person: Person, role: str) -> dict[str, Any]:
     """Everything for the page, as *person* in this *role* sees it."""
-    current, method, run = result.current, result.run.version.method, result.run
+    current, method, run = result.evaluation, result.run.version.method, result.run
     stage = stage_of(result)
     rows = list(Event.objects.of_run(run).select_related("person"))
     events = [row.as_core() for row in rows]
@@ -80,7 +80,7 @@ def stage_of(result: Result) -> Stage | None:
 def budget_of(result: Result, events: Sequence[CoreEvent]) -> Budget | None:
     """Where the width of the interval comes from; None where there is no two-sided one."""
     stage = stage_of(result)
-    if result.current.finish != "done" or stage is None or stage.reference:
+    if result.evaluation.finish != "done" or stage is None or stage.reference:
         return None
     state = fold(result.run.version.method, events, result.run.core_lots)
     held = next(one for one in state.stages if one.id == stage.id)
@@ -102,9 +102,9 @@ def earlier(result: Result) -> list[dict[str, Any]]:
 
 
 def struck_of(result: Result) -> list[str]:
-    """The figures that were struck, oldest first, for a row of the log (needs with_history)."""
-    values = [e.value for e in result.evaluations.all()[1:]]
-    return [value.figure if value else "no result" for value in reversed(values)]
+    """The figures that were struck, oldest first, for a row of the log (needs with_struck)."""
+    figures = [e.figure for e in result.evaluations.all()][1:]
+    return [figure or "no result" for figure in reversed(figures)]
 
 
 def determinations_of(result: Result, people: Mapping[str, Person]) -> list[dict[str, Any]]:
@@ -112,26 +112,26 @@ def determinations_of(result: Result, people: Mapping[str, Person]) -> list[dict
     *people*: who sent each event."""
     return [
         {**d, "was": [{**was, "by": people.get(was["event"])} for was in d.get("was", ())]}
-        for d in result.current.determinations
+        for d in result.evaluation.determinations
     ]
 
 
 def sentences_of(result: Result) -> list[str]:
     """What was said when the result was judged; where it was judged again, what follows from the
     verdict and the limit as it stood."""
-    value = result.current.value
+    value = result.evaluation.value
     if value is None or not result.verdicts:
         return []
     leads = result.verdicts[0]
     if leads.sentences:
         return list(leads.sentences)
     core = leads.as_core
-    return [line for line in (core.sentence, core.as_printed, *result.current.notes) if line]
+    return [line for line in (core.sentence, core.as_printed, *result.evaluation.notes) if line]
 
 
 def verdict_today(result: Result) -> CoreVerdict | None:
     """The verdict by the limits that apply now, where it is not the recorded one."""
-    value = result.current.value
+    value = result.evaluation.value
     if value is None or not result.verdicts:
         return None
     held = limits_at(result.point, timezone.now())

@@ -6,6 +6,7 @@ from django import forms
 
 from kessa.places.models import Point
 from kessa.results.queries import ResultQuery
+from kessa.ui.fields import choices_of, rows_of
 from kessa_core.quantities import parameters
 from kessa_core.runs import WITHOUT_FIGURE
 
@@ -30,9 +31,9 @@ class LogFilter(forms.Form):
 
     def __init__(self, data: Any, points: Any) -> None:
         super().__init__(data)
-        self.fields["point"].queryset = points
+        rows_of(self, "point").queryset = points
         named = [(key, found.name) for key, found in parameters().items()]
-        self.fields["parameter"].choices = [("", "every parameter"), *named]
+        choices_of(self, "parameter").choices = [("", "every parameter"), *named]
         for field in self.fields.values():
             field.widget.attrs["class"] = "in"
 

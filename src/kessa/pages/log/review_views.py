@@ -3,7 +3,7 @@
 from typing import Any
 
 from django.db.models import Q
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
@@ -13,6 +13,7 @@ from kessa.pages.log.forms import AnswerForm, DecisionForm
 from kessa.pages.log.review_warnings import review_warnings
 from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.permissions import Permission, needs
+from kessa.platform.requests import ProgrammeRequest
 from kessa.results.models import Result
 from kessa.ui.counts import capped_count
 from kessa.verdicts.services import attach_verdicts
@@ -21,14 +22,14 @@ LISTED = 30
 
 
 @needs(Permission.REVIEW)
-def queue(request: HttpRequest) -> HttpResponse:
+def queue(request: ProgrammeRequest) -> HttpResponse:
     """The first that waits, or ?result=; the others beside it."""
     return _page(request, _chosen(request, request.GET.get("result")))
 
 
 @require_POST
 @needs(Permission.REVIEW)
-def decision(request: HttpRequest, result_id: int) -> HttpResponse:
+def decision(request: ProgrammeRequest, result_id: int) -> HttpResponse:
     """Accept, return or reject; then the next one."""
     found = get_object_or_404(Result.objects.of(request.programme).with_evidence(), pk=result_id)
     form = DecisionForm(request.POST)
@@ -45,7 +46,7 @@ def decision(request: HttpRequest, result_id: int) -> HttpResponse:
 
 @require_POST
 @needs(Permission.TEST)
-def reply(request: HttpRequest, result_id: int) -> HttpResponse:
+def reply(request: ProgrammeRequest, result_id: int) -> HttpResponse:
     """The analyst answers what came back."""
     found = get_object_or_404(Result.objects.of(request.programme).with_evidence(), pk=result_id)
     form = AnswerForm(request.POST)
@@ -61,7 +62,7 @@ def reply(request: HttpRequest, result_id: int) -> HttpResponse:
     return render(request, "log/result.html", shown, status=422)
 
 
-def _chosen(request: HttpRequest, wanted: str | None) -> Result | None:
+def _chosen(request: ProgrammeRequest, wanted: str | None) -> Result | None:
     results = Result.objects.of(request.programme).with_evidence()
     if wanted and wanted.isdecimal() and len(wanted) < 16:
         found: Result = get_object_or_404(results, pk=int(wanted))
@@ -69,7 +70,7 @@ def _chosen(request: HttpRequest, wanted: str | None) -> Result | None:
     return results.for_review().first()
 
 
-def _go_on(request: HttpRequest, done: Result) -> HttpResponse:
+def _go_on(request: ProgrammeRequest, done: Result) -> HttpResponse:
     """The next in the queue after the one that was decided, or the first."""
     later = Q(sampled_at__gt=done.sampled_at) | Q(sampled_at=done.sampled_at, pk__gt=done.pk)
     following = Result.objects.of(request.programme).for_review().filter(later).first()
@@ -80,10 +81,10 @@ def _go_on(request: HttpRequest, done: Result) -> HttpResponse:
 
 
 def _page(
-    request: HttpRequest, result: Result | None, form: DecisionForm | None = None
+    request: ProgrammeRequest, result: Result | None, form: DecisionForm | None = None
 ) -> HttpResponse:
     waiting = Result.objects.of(request.programme).for_review()
-    listed = list(waiting.with_evidence()[:LISTED])
+    listed = list(waiting.for_lists()[:LISTED])
     attach_verdicts(listed)
     context: dict[str, Any] = {
         "count": capped_count(waiting) or "0",

@@ -13,7 +13,7 @@ GRACE_MIN = 60
 
 def review_warnings(result: Result, reviews: Sequence[Review]) -> list[str]:
     """Sentences, the gravest first; none when nothing stands out. *reviews*: the newest first."""
-    e, run = result.current, result.run
+    e, run = result.evaluation, result.run
     said = []
     if e.shown:
         page = f"{e.shown.get('f', '')} ({e.shown.get('r', '')})".strip()
@@ -39,7 +39,7 @@ def review_warnings(result: Result, reviews: Sequence[Review]) -> list[str]:
 
 def _stood(result: Result) -> list[str]:
     """Whether the sample stood for long before the first determination ended."""
-    ended = [d["at"] for d in result.current.determinations if d["at"]]
+    ended = [d["at"] for d in result.evaluation.determinations if d["at"]]
     if not ended:
         return []
     tested = min(datetime.fromisoformat(at) for at in ended)
@@ -54,7 +54,7 @@ def _stood(result: Result) -> list[str]:
 
 def _unusual(result: Result) -> list[str]:
     """Against what was usual when it was judged."""
-    value = result.current.value
+    value = result.evaluation.value
     usual = result.verdicts[0].usual if result.verdicts else None
     if not value or not value.number or not usual:
         return []

@@ -4,6 +4,7 @@ from django.urls import path
 
 from kessa.pages.log import correct_views, review_views, views
 
+menu_place = "log"
 in_programme = [
     path("log/", views.index, name="log"),
     path("log.csv", views.csv, name="log-csv"),

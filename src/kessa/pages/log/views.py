@@ -1,6 +1,6 @@
 """The log, its CSV, a result with its evidence, and its events as a file."""
 
-from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.http import HttpResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, render
 
 from kessa.pages.log import csv_file
@@ -9,6 +9,7 @@ from kessa.pages.log.export import events_file
 from kessa.pages.log.forms import LogFilter
 from kessa.places.models import Point
 from kessa.platform.permissions import Permission, needs
+from kessa.platform.requests import ProgrammeRequest
 from kessa.results.models import Result
 from kessa.runs.models import Event
 from kessa.ui.keyset import keyset_page
@@ -18,10 +19,10 @@ PAGE = 40
 
 
 @needs(Permission.VIEW)
-def index(request: HttpRequest) -> HttpResponse:
+def index(request: ProgrammeRequest) -> HttpResponse:
     """Every result, filtered; htmx replaces the list alone."""
     form = LogFilter(request.GET, Point.objects.of(request.programme))
-    results = form.narrow(Result.objects.of(request.programme)).with_evidence().with_history()
+    results = form.narrow(Result.objects.of(request.programme)).for_lists().with_struck()
     page = keyset_page(results, request.GET, PAGE, lambda one: (one.sampled_at, one.pk))
     attach_verdicts(page.rows)
     rows = [(result, gauge_of(result), struck_of(result)) for result in page.rows]
@@ -34,7 +35,7 @@ def index(request: HttpRequest) -> HttpResponse:
 
 
 @needs(Permission.VIEW)
-def csv(request: HttpRequest) -> HttpResponse:
+def csv(request: ProgrammeRequest) -> StreamingHttpResponse:
     """The filtered log as CSV."""
     form = LogFilter(request.GET, Point.objects.of(request.programme))
     results = form.narrow(Result.objects.of(request.programme))
@@ -45,7 +46,7 @@ def csv(request: HttpRequest) -> HttpResponse:
 
 
 @needs(Permission.VIEW)
-def result(request: HttpRequest, result_id: int) -> HttpResponse:
+def result(request: ProgrammeRequest, result_id: int) -> HttpResponse:
     """A result with its whole evidence."""
     results = Result.objects.of(request.programme).with_evidence()
     found = get_object_or_404(results, pk=result_id)
@@ -54,7 +55,7 @@ def result(request: HttpRequest, result_id: int) -> HttpResponse:
 
 
 @needs(Permission.VIEW)
-def events(request: HttpRequest, result_id: int) -> HttpResponse:
+def events(request: ProgrammeRequest, result_id: int) -> HttpResponse:
     """The run's events as JSON lines, as ./kessa run reads them."""
     results = Result.objects.of(request.programme).with_evidence()
     found = get_object_or_404(results, pk=result_id)

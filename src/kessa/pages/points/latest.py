@@ -128,10 +128,12 @@ def news_sentence(line: Line, pair: Line | None) -> str:
 
 def _drawn(latest: list[LatestResult]) -> list[Line]:
     attach_verdicts([one.result for one in latest])
-    return [_line(one) for one in latest]
+    return [line for one in latest if (line := _line(one))]
 
 
-def _line(latest: LatestResult) -> Line:
-    value, verdicts = latest.result.current.value, latest.result.verdicts
+def _line(latest: LatestResult) -> Line | None:
+    value, verdicts = latest.result.evaluation.value, latest.result.verdicts
+    if value is None:
+        return None
     band = latest.usual.band if latest.usual else None
     return Line(latest, value, verdicts, draw_judged(value, verdicts, band))

@@ -4,6 +4,7 @@ from django.urls import path
 
 from kessa.pages.points import views, water_views
 
+menu_place = "waters"
 in_programme = [
     path("waters/<int:water_id>/change/", water_views.change_water, name="change-water"),
     path("waters/", views.index, name="waters"),

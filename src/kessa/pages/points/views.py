@@ -1,7 +1,7 @@
 """The list of waters with their points, and a point."""
 
 from django.core.paginator import Paginator
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, render
 
 from kessa.library.services import methods_at_hand, on_the_shelf
@@ -9,13 +9,14 @@ from kessa.pages.points.chart import FRAMES
 from kessa.pages.points.latest import chart_of, lines_at, newest_of_each, news_sentence
 from kessa.places.models import Point
 from kessa.platform.permissions import Permission, needs
+from kessa.platform.requests import ProgrammeRequest
 from kessa.visits.models import Sample
 
 PAGE = 100
 
 
 @needs(Permission.VIEW)
-def index(request: HttpRequest) -> HttpResponse:
+def index(request: ProgrammeRequest) -> HttpResponse:
     """Every water with its points."""
     points = Paginator(Point.objects.of(request.programme), PAGE)
     page = points.get_page(request.GET.get("page"))
@@ -24,7 +25,7 @@ def index(request: HttpRequest) -> HttpResponse:
 
 
 @needs(Permission.VIEW)
-def point(request: HttpRequest, point_id: int) -> HttpResponse:
+def point(request: ProgrammeRequest, point_id: int) -> HttpResponse:
     """A point: its news, its history, its results, how to find it, and a test in two taps."""
     found = get_object_or_404(Point.objects.of(request.programme), pk=point_id)
     both = [found, found.pair] if found.pair else [found]
@@ -47,7 +48,7 @@ def point(request: HttpRequest, point_id: int) -> HttpResponse:
 
 
 @needs(Permission.TEST)
-def test_menu(request: HttpRequest, point_id: int) -> HttpResponse:
+def test_menu(request: ProgrammeRequest, point_id: int) -> HttpResponse:
     """The tests to choose from at a point, which its menu fetches when it is opened."""
     context = {
         "point": get_object_or_404(Point.objects.of(request.programme), pk=point_id),

@@ -1,7 +1,7 @@
 """Changing a water: what it is, and which limits apply there from which day on."""
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 
 from kessa.flows.judging import change_limits
@@ -9,11 +9,12 @@ from kessa.places.forms import ChangeWaterForm
 from kessa.places.models import Water
 from kessa.places.services import change_water as change
 from kessa.platform.permissions import Permission, needs
+from kessa.platform.requests import ProgrammeRequest
 from kessa.ui.posted import posted
 
 
 @needs(Permission.MANAGE)
-def change_water(request: HttpRequest, water_id: int) -> HttpResponse:
+def change_water(request: ProgrammeRequest, water_id: int) -> HttpResponse:
     """Name, kind and traits; and the limits, with what was sampled since judged again."""
     water = get_object_or_404(Water.objects.of(request.programme), pk=water_id)
     form = ChangeWaterForm.of(water, posted(request))

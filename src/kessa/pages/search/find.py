@@ -84,8 +84,8 @@ def _results(programme: Programme, wanted: str) -> Iterable[Hit]:
         fits = results.between(*days)
     else:
         fits = results.filter(_named(programme, wanted))
-    for result in fits.with_evidence().newest_first()[:MOST]:
-        value = result.current.value
+    for result in fits.for_lists().newest_first()[:MOST]:
+        value = result.evaluation.value
         name = f"{result.name}: {value.text if value else 'no result'}"
         more = f"{result.point} · {_day(result.sampled_at)}"
         yield Hit(_to(programme, "result", result.pk), name, more)

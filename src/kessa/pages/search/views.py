@@ -1,14 +1,15 @@
 """The search page; the box on every page leads here."""
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import render
 
 from kessa.pages.search.find import SHORTEST, find
 from kessa.platform.permissions import Permission, needs
+from kessa.platform.requests import ProgrammeRequest
 
 
 @needs(Permission.VIEW)
-def search(request: HttpRequest) -> HttpResponse:
+def search(request: ProgrammeRequest) -> HttpResponse:
     """Everything of the programme that fits; htmx replaces the list while one types."""
     text = request.GET.get("q", "")[:80]
     context = {

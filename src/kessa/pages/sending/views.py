@@ -17,6 +17,7 @@ from kessa.people.agents import device_of
 from kessa.people.device_tokens import allow, of_token
 from kessa.people.throttle import TooOften, count
 from kessa.platform.permissions import Permission, by_capability, needs
+from kessa.platform.requests import ProgrammeRequest
 from kessa.runs.models import Event, Run
 from kessa.runs.services import state_of
 from kessa_core.runs.events import is_identifier
@@ -33,7 +34,7 @@ class RequestError(Exception):
 
 
 @needs(Permission.TEST, answers="json")
-def receive(request: HttpRequest) -> JsonResponse:
+def receive(request: ProgrammeRequest) -> JsonResponse:
     """Events in, {kept, refused, runs, now} out. A run's answer is what the server folded."""
     if request.headers.get("X-Kessa-Person", str(request.user.pk)) != str(request.user.pk):
         return JsonResponse({"error": "These acts belong to another sign-in."}, status=409)
@@ -53,7 +54,7 @@ def append(request: HttpRequest) -> JsonResponse:
 
 
 @needs(Permission.TEST, answers="json")
-def capability(request: HttpRequest, run_id: UUID) -> JsonResponse:
+def capability(request: ProgrammeRequest, run_id: UUID) -> JsonResponse:
     """{device} in, {token, expires} out: permission to append to this run's visit."""
     run = Run.objects.of(request.programme).filter(pk=run_id).first()
     if run is None:

@@ -4,6 +4,7 @@ from django.urls import path
 
 from kessa.pages.today import views
 
+menu_place = "today"
 in_programme = [
     path("today/", views.today, name="today"),
 ]

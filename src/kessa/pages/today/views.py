@@ -2,13 +2,14 @@
 
 from datetime import timedelta
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 
 from kessa.pages.today.news import overview
 from kessa.places.models import Point
 from kessa.platform.permissions import Permission, may, needs
+from kessa.platform.requests import ProgrammeRequest
 from kessa.results.models import Result
 from kessa.runs.models import Run
 from kessa.ui.counts import capped_count
@@ -19,7 +20,7 @@ MOST_POINTS = 20
 
 
 @needs(Permission.VIEW)
-def today(request: HttpRequest) -> HttpResponse:
+def today(request: ProgrammeRequest) -> HttpResponse:
     """What changed, what waits, where to test."""
     points = list(Point.objects.of(request.programme)[: MOST_POINTS + 1])
     if not points and may(request.role, Permission.MANAGE):
@@ -35,7 +36,7 @@ def today(request: HttpRequest) -> HttpResponse:
         "points": found.points,
         "more_points": len(points) > MOST_POINTS,
         "newest": found.newest,
-        "returned": list(results.returned_to(request.user).with_evidence()[:LISTED]),
+        "returned": list(results.returned_to(request.user).for_lists()[:LISTED]),
         "to_review": capped_count(results.for_review())
         if may(request.role, Permission.REVIEW)
         else "",

@@ -6,6 +6,7 @@ from typing import Any
 from django import forms
 from django.utils import timezone
 
+from kessa.ui.fields import choices_of
 from kessa.ui.widgets import ChoiceRow, TickRow
 from kessa.visits.wording import Wording
 
@@ -23,7 +24,7 @@ class NotSampledForm(forms.Form):
 
     def __init__(self, data: Any, wording: Wording) -> None:
         super().__init__(data)
-        self.fields["reason"].choices = [(word, word) for word in wording.reasons]
+        choices_of(self, "reason").choices = [(word, word) for word in wording.reasons]
 
     def clean(self) -> dict[str, Any]:
         data = super().clean() or {}
@@ -55,7 +56,7 @@ class ContextForm(forms.Form):
 
     def __init__(self, data: Any, wording: Wording, **more: Any) -> None:
         super().__init__(data, **more)
-        self.fields["seen"].choices = [(word, word) for word in wording.seen]
+        choices_of(self, "seen").choices = [(word, word) for word in wording.seen]
         if not wording.outdoors:
             for name in ("weather_now", "weather_before", "air_c"):
                 del self.fields[name]

@@ -4,6 +4,7 @@ from django.urls import path
 
 from kessa.pages.visit import views
 
+menu_place = "waters"
 in_programme = [
     path("points/<int:point_id>/test/", views.begin, name="begin-test"),
     path("samples/<int:sample_id>/safety/", views.safety, name="safety"),

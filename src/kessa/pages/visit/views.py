@@ -1,6 +1,6 @@
 """From a point to a sample: go or no-go, context, sample."""
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.utils import timezone
@@ -13,22 +13,24 @@ from kessa.library.services import methods_at_hand, on_the_shelf
 from kessa.pages.visit.forms import ContextForm, NotSampledForm, TakeForm
 from kessa.places.models import Point
 from kessa.platform.permissions import Permission, needs
+from kessa.platform.requests import ProgrammeRequest
 from kessa.ui.posted import posted
 from kessa.visits import services
 from kessa.visits.models import Sample
 from kessa.visits.wording import wording_of
 
 
-def _open_sample(request: HttpRequest, sample_id: int) -> Sample:
+def _open_sample(request: ProgrammeRequest, sample_id: int) -> Sample:
     samples = Sample.objects.of(request.programme).filter(outcome=Sample.Outcome.OPEN)
-    return get_object_or_404(samples, pk=sample_id)
+    found: Sample = get_object_or_404(samples, pk=sample_id)
+    return found
 
 
-def _go(request: HttpRequest, name: str, sample: Sample) -> HttpResponse:
+def _go(request: ProgrammeRequest, name: str, sample: Sample) -> HttpResponse:
     return redirect(name, programme=request.programme.slug, sample_id=sample.pk)
 
 
-def _page(request: HttpRequest, template: str, sample: Sample, **more: object) -> HttpResponse:
+def _page(request: ProgrammeRequest, template: str, sample: Sample, **more: object) -> HttpResponse:
     newest = MethodVersion.objects.of(request.programme).newest()
     version = get_object_or_404(newest, method_id=sample.method_id)
     status = 422 if getattr(more.get("form"), "errors", None) else 200
@@ -46,7 +48,7 @@ def _page(request: HttpRequest, template: str, sample: Sample, **more: object) -
 
 @require_POST
 @needs(Permission.TEST)
-def begin(request: HttpRequest, point_id: int) -> HttpResponse:
+def begin(request: ProgrammeRequest, point_id: int) -> HttpResponse:
     """Begin a single test at a point."""
     point = get_object_or_404(Point.objects.of(request.programme), pk=point_id)
     version = wanted_version(request)
@@ -56,7 +58,7 @@ def begin(request: HttpRequest, point_id: int) -> HttpResponse:
 
 @require_POST
 @needs(Permission.TEST)
-def change_test(request: HttpRequest, sample_id: int) -> HttpResponse:
+def change_test(request: ProgrammeRequest, sample_id: int) -> HttpResponse:
     """Another test at the same point; what was noted so far stays."""
     sample = _open_sample(request, sample_id)
     version = wanted_version(request)
@@ -66,7 +68,7 @@ def change_test(request: HttpRequest, sample_id: int) -> HttpResponse:
 
 @require_POST
 @needs(Permission.TEST)
-def cancel(request: HttpRequest, sample_id: int) -> HttpResponse:
+def cancel(request: ProgrammeRequest, sample_id: int) -> HttpResponse:
     """The test was begun by mistake."""
     sample = _open_sample(request, sample_id)
     services.cancel(sample, request.user)
@@ -74,7 +76,7 @@ def cancel(request: HttpRequest, sample_id: int) -> HttpResponse:
 
 
 @needs(Permission.TEST)
-def safety(request: HttpRequest, sample_id: int) -> HttpResponse:
+def safety(request: ProgrammeRequest, sample_id: int) -> HttpResponse:
     """Go, or not sampled and why."""
     sample = _open_sample(request, sample_id)
     if request.method == "POST" and request.POST.get("go") == "yes":
@@ -88,7 +90,7 @@ def safety(request: HttpRequest, sample_id: int) -> HttpResponse:
 
 
 @needs(Permission.TEST)
-def context(request: HttpRequest, sample_id: int) -> HttpResponse:
+def context(request: ProgrammeRequest, sample_id: int) -> HttpResponse:
     """The context, before touching the water."""
     sample = _open_sample(request, sample_id)
     form = ContextForm(posted(request), wording_of(sample.point.water.kind))
@@ -99,7 +101,7 @@ def context(request: HttpRequest, sample_id: int) -> HttpResponse:
 
 
 @needs(Permission.TEST)
-def take(request: HttpRequest, sample_id: int) -> HttpResponse:
+def take(request: ProgrammeRequest, sample_id: int) -> HttpResponse:
     """Take the sample; then the bench."""
     sample = _open_sample(request, sample_id)
     now = timezone.localtime()

@@ -1,28 +1,37 @@
 """The design system's components for templates."""
 
-from typing import Any
+from typing import cast
 
 from django import template
+from django.utils.html import format_html
+from django.utils.safestring import SafeString
 
+from kessa.ui.gauge_svg import gauge_svg
 from kessa.ui.gauges import Drawn
-from kessa_core.judging.verdict import WORDS
+from kessa_core.judging.verdict import WORDS, Sign
 
 register = template.Library()
 
 SHAPES = {"within": "●", "close": "◐", "beyond": "◆", "none": "○"}
 
 
-@register.inclusion_tag("ui/gauge.html")
-def gauge(drawn: Drawn) -> dict[str, Any]:
+@register.simple_tag
+def gauge(drawn: Drawn) -> SafeString:
     """The gauge: tint, axis, ticks, usual, whisker, mark; with its words."""
-    return {"d": drawn, "g": drawn.gauge}
+    return gauge_svg(drawn)
 
 
-@register.inclusion_tag("ui/sign.html")
-def sign(name: str, words: str = "") -> dict[str, str]:
+@register.simple_tag
+def sign(name: str, words: str = "") -> SafeString:
     """A sign by shape, colour and word."""
     name = name or "none"
-    return {"name": name, "shape": SHAPES[name], "words": words or WORDS[name]}
+    said = words or WORDS[cast(Sign, name)]
+    return format_html(
+        '<span class="sign {}"><span aria-hidden="true">{}</span> {}</span>',
+        name,
+        SHAPES[name],
+        said,
+    )
 
 
 @register.filter
@@ -34,7 +43,7 @@ def shape(name: str) -> str:
 @register.filter
 def verdict(name: str) -> str:
     """The sign's word alone."""
-    return WORDS[name or "none"]
+    return WORDS[cast(Sign, name or "none")]
 
 
 @register.filter

@@ -1,7 +1,7 @@
 """audit verify [FILE]: whether the record holds; status 1 and a line for each break."""
 
 from argparse import ArgumentParser
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from pathlib import Path
 
 from django.core.management import BaseCommand, CommandError
@@ -9,7 +9,7 @@ from django.core.management import BaseCommand, CommandError
 from kessa.platform.models import AuditChain, Programme
 from kessa.platform.verify import find_errors
 from kessa_core.errors import BadEvent
-from kessa_core.records import check, read
+from kessa_core.records import Break, check, read
 
 
 class Command(BaseCommand):
@@ -27,7 +27,9 @@ class Command(BaseCommand):
             raise CommandError(f"{found} break{'s' if found > 1 else ''} in the record")
 
     def _told(self, file: object) -> Iterator[str]:
-        named = [(str(file), self._file(Path(str(file))))] if file else self._programmes()
+        named: Iterable[tuple[str, Iterator[Break]]] = (
+            [(str(file), self._file(Path(str(file))))] if file else self._programmes()
+        )
         for name, found in named:
             whole = True
             for one in found:
@@ -38,11 +40,11 @@ class Command(BaseCommand):
             if whole:
                 self.stdout.write(f"{name}: whole{self._head(name)}")
 
-    def _programmes(self) -> Iterator[tuple[str, object]]:
+    def _programmes(self) -> Iterator[tuple[str, Iterator[Break]]]:
         for programme in Programme.objects.order_by("slug"):
             yield programme.slug, find_errors(programme)
 
-    def _file(self, file: Path) -> Iterator[object]:
+    def _file(self, file: Path) -> Iterator[Break]:
         try:
             with file.open(encoding="utf-8") as lines:
                 yield from check(read(lines))
