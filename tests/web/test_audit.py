@@ -38,7 +38,7 @@ class Audit(TestCase):
 
     def test_the_whole_story_is_in_it(self) -> None:
         """Each act in order, none without its sentence, and the record holds."""
-        acts = list(AuditEntry.objects.in_order().values_list("act", flat=True))
+        acts = list(AuditEntry.objects.oldest_first().values_list("act", flat=True))
         self.assertEqual(
             [act for act in acts if not act.startswith(("method.", "water.", "point."))],
             ["sample.begun", "sample.safe", "sample.taken", "run.opened", "run.ended",
@@ -65,7 +65,7 @@ class Audit(TestCase):
 
     def test_missing_entries_are_named(self) -> None:
         """In the middle by the gap, at the end by the head."""
-        last = AuditEntry.objects.in_order().last().number
+        last = AuditEntry.objects.oldest_first().last().number
         AuditEntry.objects.filter(number__in=(3, 4)).delete()
         self.assertIn("5: numbers 3 to 4 are missing", self.found())
         AuditEntry.objects.filter(number=last).delete()
@@ -129,6 +129,8 @@ class Audit(TestCase):
         self.assertContains(page, "misread")
         part = self.client.get(self.room.url(f"audit/?about=result:{self.result.pk}"))
         self.assertContains(part, "the result went back to review")
+        to = self.room.url(f"results/{self.result.pk}/")
+        self.assertContains(part, f'<a href="{to}">open</a>')
         self.assertNotContains(part, "took up a method document")
 
     def test_the_evidence_is_fetched_in_pieces(self) -> None:

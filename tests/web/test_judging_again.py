@@ -10,10 +10,13 @@ from django.utils import timezone
 
 from kessa.flows.judging import change_limits, judge_waters
 from kessa.flows.reviewing import decide
+from kessa.pages.bench.payload import answer
 from kessa.platform.models import AuditEntry
+from kessa.platform.scoping import request_scope
 from kessa.platform.verify import find_errors
 from kessa.results.models import Evaluation, Result
 from kessa.results.projections import refresh_latest, series_of
+from kessa.runs.services import state_of
 from kessa.verdicts.models import Verdict
 from kessa.verdicts.services import judge_value, standing_verdicts
 from kessa_core.judging import limit_set
@@ -87,9 +90,10 @@ class JudgingAgain(TestCase):
         self.assertEqual(again.judged, 0)
 
     def test_a_unit_of_its_own_goes_through_the_core(self) -> None:
-        """mmol/L against a limit in mg/L."""
+        """mmol/L against a limit in mg/L, also from a page."""
         self.draw(120, unit="mmol/L", basis="Cl")
-        done = judge_waters(self.room.programme, [self.room.water], self.manager)
+        with request_scope():
+            done = judge_waters(self.room.programme, [self.room.water], self.manager)
         self.assertEqual(done.judged, 120)
         for result in Result.objects.filter(current__unit="mmol/L").select_related("current"):
             held = limit_set("ccme-freshwater").of_all([result.current.quantity])
@@ -99,6 +103,7 @@ class JudgingAgain(TestCase):
 
     def test_limits_from_a_day_on_judge_what_was_sampled_since(self) -> None:
         """A reviewed result whose verdict changes goes back to review; others keep theirs."""
+        self.client.force_login(self.manager)
         older = self.room.finished((15, 14), days_ago=9)
         close = self.room.finished((15, 14), days_ago=2)
         for result in (older, close):
@@ -116,6 +121,10 @@ class JudgingAgain(TestCase):
         self.assertEqual(codes[self.result.pk], ("epa-freshwater", 2, "provisional"))
         close.refresh_from_db()
         self.assertEqual(close.reviews.first().reason, "judged again")
+        said = answer(close.run, state_of(close.run))["results"][close.stage_of(close.run)]["t"]
+        self.assertIn("within the chronic guideline of 230", said[0])
+        page = self.client.get(self.room.url(f"results/{close.pk}/"))
+        self.assertContains(page, "within the chronic guideline of 230")
         entry = AuditEntry.objects.get(act="results.judged-again")
         self.assertEqual((entry.data["count"], entry.data["changed"]), (2, 1))
 

@@ -9,7 +9,7 @@ from kessa.platform.hashes import seal_of
 from kessa.platform.models import Person
 from kessa.results.evaluations import evaluation_fields, is_same, keep_evaluation
 from kessa.results.models import Evaluation, Result
-from kessa.results.projections import Series, project, refresh_latest, series_of
+from kessa.results.projections import project, refresh_latest, series_of
 from kessa.results.services import reopen
 from kessa.runs.models import Run
 from kessa.runs.services import set_finish, state_of
@@ -48,7 +48,7 @@ def evaluate(
     touched = {series_of(result) for result in results.values()}
     made = []
     if state.finish:
-        made = _evaluate_all(_Work(run, state, by, why, shown or {}), results, touched)
+        made = _evaluate_all(_Work(run, state, by, why, shown or {}), results)
     else:
         for result in results.values():
             _await_reading(result, by, why or "taken up again at the bench")
@@ -65,7 +65,8 @@ class _Work:
         self.run, self.state, self.by, self.why, self.shown = run, state, by, why, shown
         method, sample = run.version.method, run.sample
         self.limits = limits_at(sample.point, sample.sampled_at)
-        self.context = context_of(sample, method.quantities, run.pk, run.core_lots)
+        lots = run.core_lots
+        self.context = context_of(sample, method.quantities, run.pk, lots, self.limits)
 
     def judged(self, outcome: Outcome) -> Judgement | None:
         """The outcome's value against the limits in force, with what is said of it."""
@@ -78,9 +79,7 @@ class _Work:
         return Judgement(found.verdicts, found.leads, found.usual, tuple(said))
 
 
-def _evaluate_all(
-    work: _Work, results: dict[str, Result], touched: set[Series | None]
-) -> list[Evaluation]:
+def _evaluate_all(work: _Work, results: dict[str, Result]) -> list[Evaluation]:
     run, state = work.run, work.state
     outcomes = conclude(run.version.method, state, run.core_lots)
     several = len(outcomes) > 1

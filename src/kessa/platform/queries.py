@@ -36,5 +36,13 @@ class AuditQuery(ProgrammeQuerySet):
         """Without each sending of actions, of which there are many."""
         return self.exclude(act="acts.kept")
 
-    def in_order(self) -> Self:
+    def oldest_first(self) -> Self:
         return self.order_by("number")
+
+    def older_than(self, number: int) -> Self:
+        """What comes after this number in newest_first()."""
+        return self.filter(number__lt=number)
+
+    def newer_than(self, number: int) -> Self:
+        """What comes before this number in newest_first()."""
+        return self.filter(number__gt=number)

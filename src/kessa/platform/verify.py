@@ -19,7 +19,7 @@ AT_ONCE = 500
 
 def find_errors(programme: Programme) -> Iterator[Break]:
     """Every entry that was changed or is missing, and every row that is not as it was sealed."""
-    entries = AuditEntry.objects.of(programme).in_order()
+    entries = AuditEntry.objects.of(programme).oldest_first()
     head = AuditChain.objects.filter(programme=programme).values_list("number", "hash").first()
     chain = (entry.as_core(programme.slug) for entry in entries.iterator(chunk_size=2000))
     yield from check(chain, head or (0, ""))

@@ -44,6 +44,9 @@ class ResultQuery(ProgrammeQuerySet):
     def newest_first(self) -> Self:
         return self.order_by("-sampled_at", "-id")
 
+    def oldest_first(self) -> Self:
+        return self.order_by("sampled_at", "id")
+
     def with_outcome(self, code: str) -> Self:
         """By verdict, or by why there is no figure; "none": neither figure nor limit."""
         wanted = ["none", *WITHOUT_FIGURE] if code == "none" else [code]

@@ -1,6 +1,7 @@
 """Runs and their events."""
 
 from django.apps import AppConfig
+from django.urls import reverse
 
 from kessa.platform.registry import registry
 
@@ -27,4 +28,5 @@ class RunsConfig(AppConfig):
         registry.exempt_from_seals(
             "entered in the audit when it is opened", models.Run, models.RunLot
         )
+        registry.link(models.Run, lambda slug, number: reverse("bench", args=[slug, number]))
         registry.describe(SENTENCES)

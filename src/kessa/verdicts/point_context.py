@@ -63,10 +63,12 @@ def context_of(
     quantities: Iterable[Quantity],
     leave_out: object = None,
     lots: Lots = NO_LOTS,
+    held: LimitSet | None = None,
 ) -> PointContext:
-    """Limits in force at sampling time, and what is usual, of these quantities."""
+    """Limits in force at sampling time, and what is usual, of these quantities. *held*: that limit
+    set, where it was looked up already."""
     quantities = tuple(dict.fromkeys(quantities))
-    found = limits_at(sample.point, sample.sampled_at)
+    found = held or limits_at(sample.point, sample.sampled_at)
     limits = found.of_all(quantities) if found else ()
     usuals = usuals_at(sample.point, quantities, leave_out)
     return PointContext(limits, lots=lots, usuals=tuple(usuals.items()))

@@ -1,30 +1,22 @@
 """Verdicts in the words of the field."""
 
 from collections import defaultdict
-from collections.abc import Iterable
-from typing import Any, Self
+from collections.abc import Collection
+from typing import Any
 
 from kessa.platform.scoping import ProgrammeQuerySet
 
 
 class VerdictQuery(ProgrammeQuerySet):
-    """of(programme).standing_of(results)"""
+    """of(programme).newest_rounds(evaluations)"""
 
-    def standing_of(self, results: Iterable[Any]) -> dict[int, list[Any]]:
-        """The newest verdicts on each result's current evaluation, by result, the leads one
+    def newest_rounds(self, evaluations: Collection[int]) -> dict[int, list[Any]]:
+        """The newest round of verdicts on each of these evaluations, by its number, the leading one
         first; in one query."""
-        current = {r.current_id: r for r in results if r.current_id}
-        made = self.filter(evaluation_id__in=list(current)).select_related("limit")
+        made = self.filter(evaluation_id__in=list(evaluations)).select_related("limit")
         found: dict[int, list[Any]] = defaultdict(list)
         for verdict in made.order_by("-round", "-leads", "pk"):
-            result = current[verdict.evaluation_id]
-            verdict.evaluation = result.current
-            kept = found[result.pk]
+            kept = found[verdict.evaluation_id]
             if not kept or kept[0].round == verdict.round:
                 kept.append(verdict)
         return found
-
-    def on(self, evaluation: Any) -> Self:
-        """Every verdict on this evaluation, the newest round first, the leads one first."""
-        mine = self.filter(programme_id=evaluation.programme_id, evaluation=evaluation)
-        return mine.select_related("limit").order_by("-round", "-leads", "pk")

@@ -11,8 +11,8 @@ from django.db import connection
 from kessa.places.models import LimitAttachment, Water
 from kessa.platform import clock
 from kessa.results.models import Evaluation, LatestResult
-from kessa.verdicts.models import Verdict
-from kessa.verdicts.services import judge_value, judged_limit
+from kessa.verdicts.models import JudgedLimit, Verdict
+from kessa.verdicts.services import judge_value, judged_limits, new_round
 from kessa_core import VERSION
 from kessa_core.judging import Limit, LimitSet, limit_set
 from kessa_core.judging.context import PointContext
@@ -98,14 +98,14 @@ def _bounds(period: Period, quantity: Quantity, limits: Sequence[Limit]) -> tupl
         return "(1, NULL::bigint, NULL::float8, NULL::float8)", []
     rows, values = [], []
     applicable = PointContext(tuple(limits)).of(quantity).limits
+    kept = judged_limits(period.water.programme_id, period.held, limits)
     for order, limit in enumerate(limits, 1):
-        kept = judged_limit(period.water.programme_id, period.held, limit)
         least: Any = float(limit.min) if limit.min is not None else float("-inf")
         most: Any = float(limit.max) if limit.max is not None else float("inf")
         if limit not in applicable:
             least = most = None
         rows.append("(%s, %s::bigint, %s::float8, %s::float8)")
-        values += [order, kept.pk, least, most]
+        values += [order, kept[limit.id].pk, least, most]
     return ", ".join(rows), values
 
 
@@ -202,55 +202,32 @@ def _by_the_core(
             values,
         )
         found = cursor.fetchall()
-    kept = {
-        limit.id: judged_limit(period.water.programme_id, held, limit)
-        for held in [period.held]
-        for limit in limits
-        if held
-    }
+    programme = period.water.programme_id
+    kept = judged_limits(programme, period.held, limits)
     context = PointContext(tuple(limits)).of(quantity)
     return sum(
-        _insert_batch(dict(found[at : at + AT_ONCE]), context, kept, batch, by)
+        _insert_batch(programme, dict(found[at : at + AT_ONCE]), context, kept, batch, by)
         for at in range(0, len(found), AT_ONCE)
     )
 
 
 def _insert_batch(
-    sampled: dict[int, datetime], context: PointContext, kept: dict[str, Any], batch: str,
-    by: int | None,
+    programme: int, sampled: dict[int, datetime], context: PointContext,
+    kept: dict[str, JudgedLimit], batch: str, by: int | None,
 ) -> int:  # fmt: skip
     """*sampled*: when each evaluation's sample was taken."""
-    standing: dict[int, list[Verdict]] = {}
-    made = Verdict.objects.filter(evaluation_id__in=sampled)
-    for verdict in made.order_by("-round"):
-        found = standing.setdefault(verdict.evaluation_id, [])
-        if not found or found[0].round == verdict.round:
-            found.append(verdict)
-    rows, anew = [], 0
-    for one in Evaluation.objects.filter(pk__in=sampled).order_by("pk"):
-        judgement = judge_value(one.value, context)
-        before = standing.get(one.pk, [])
-        wanted = [
-            Verdict(
-                programme_id=one.programme_id,
-                evaluation_id=one.pk,
-                limit=kept.get(verdict.limit.id) if verdict.limit else None,
-                round=before[0].round + 1 if before else 1,
-                leads=verdict is judgement.leads,
-                code=verdict.sign,
-                reported_code=verdict.reported_sign,
-                in_force_at=sampled[one.pk],
-                judged_by_id=by,
-                core_version=VERSION,
-                batch=batch,
-            )
-            for verdict in judgement.verdicts
-        ]
-        if {one.key for one in wanted} != {one.key for one in before}:
-            rows += wanted
-            anew += 1
+    evaluations = list(Evaluation.objects.of(programme).filter(pk__in=sampled).order_by("pk"))
+    newest = Verdict.objects.of(programme).newest_rounds(sampled)
+    rounds = [
+        new_round(one, judge_value(value, context), kept, newest[one.pk], sampled[one.pk])
+        for one in evaluations
+        if (value := one.value)
+    ]
+    rows = [row for some in rounds for row in some]
+    for row in rows:
+        row.judged_by_id, row.batch = by, batch
     Verdict.objects.bulk_create(rows, batch_size=AT_ONCE)
-    return anew
+    return sum(1 for some in rounds if some)
 
 
 def follow(programme: int, batch: str, by: int | None) -> tuple[int, int]:

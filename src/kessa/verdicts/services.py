@@ -1,6 +1,6 @@
 """Judging evaluations: verdicts are kept as they were, each with its limit as it stood."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -51,45 +51,76 @@ def keep_verdicts(
 
     *held*: the set that the limits are from. Nothing where the newest round says the same.
     """
-    limits = _judged_limits(evaluation.programme_id, judgement, held)
-    before = list(Verdict.objects.on(evaluation))
-    newest = [one for one in before if one.round == before[0].round]
+    against = [one.limit for one in judgement.verdicts if one.limit]
+    limits = judged_limits(evaluation.programme_id, held, against)
+    kept = Verdict.objects.of(evaluation.programme_id).newest_rounds([evaluation.pk])
+    rows = new_round(evaluation, judgement, limits, kept[evaluation.pk], in_force_at)
+    for row in rows:
+        row.judged_by = by
+    return [seal_of(Verdict.objects.bulk_create(rows))] if rows else []
+
+
+def new_round(
+    evaluation: Evaluation,
+    judgement: Judgement,
+    limits: Mapping[str, JudgedLimit],
+    newest: Sequence[Verdict],
+    in_force_at: datetime,
+) -> list[Verdict]:
+    """A judgement as rows, not saved; none where the *newest* round says the same."""
     rows = [
         Verdict(
             programme_id=evaluation.programme_id,
             evaluation=evaluation,
             limit=limits.get(one.limit.id) if one.limit else None,
-            round=before[0].round + 1 if before else 1,
+            round=newest[0].round + 1 if newest else 1,
             leads=one is judgement.leads,
             code=one.sign,
             reported_code=one.reported_sign,
             in_force_at=in_force_at,
-            judged_by=by,
             core_version=VERSION,
             sentences=list(judgement.sentences) if one is judgement.leads else [],
             usual=_usual_data(judgement.usual) if one is judgement.leads else None,
         )
         for one in judgement.verdicts
     ]
-    if before and {one.key for one in rows} == {one.key for one in newest}:
-        return []
-    made = Verdict.objects.bulk_create(rows)
-    return [seal_of(made)]
+    return [] if {one.key for one in rows} == {one.key for one in newest} else rows
 
 
 def standing_verdicts(result: Result) -> list[Verdict]:
-    """The newest verdicts on a result's current evaluation, the leads one first."""
-    found = Verdict.objects.of(result.programme_id).standing_of([result])
-    return list(found.get(result.pk, []))
+    """The newest verdicts on a result's current evaluation, the leading one first."""
+    attach_verdicts([result])
+    return list(result.verdicts)
 
 
 def attach_verdicts(results: Sequence[Result]) -> None:
     """Give each result its newest verdicts as .verdicts, in one query for all of them."""
     if not results:
         return
-    found = Verdict.objects.of(results[0].programme_id).standing_of(results)
+    numbers = [result.current_id for result in results if result.current_id]
+    found = Verdict.objects.of(results[0].programme_id).newest_rounds(numbers)
     for result in results:
-        result.verdicts = found.get(result.pk, [])
+        result.verdicts = found.get(result.current_id or 0, [])
+        for verdict in result.verdicts:
+            verdict.evaluation = result.current
+
+
+def sentences_of(result: Result) -> list[str]:
+    """What was said when the result was judged; where it was judged again, what follows from the
+    verdict and the limit as it stood. The result has its verdicts attached."""
+    if not result.verdicts:
+        return []
+    leads = result.verdicts[0]
+    if leads.sentences:
+        return list(leads.sentences)
+    core = leads.as_core
+    return [line for line in (core.sentence, core.as_printed, *result.evaluation.notes) if line]
+
+
+def verdict_by(held: LimitSet | None, value: Value) -> CoreVerdict:
+    """The verdict that leads on a value, by the limits of a set."""
+    context = PointContext(held.of_all([value.quantity]) if held else ())
+    return judge_value(value, context.of(value.quantity)).leads
 
 
 def note_outcome(result: Result, judgement: Judgement | None) -> None:
@@ -109,28 +140,28 @@ def _usual_data(usual: Usual | None) -> dict[str, Any] | None:
     }
 
 
-def _judged_limits(
-    programme_id: int, judgement: Judgement, held: LimitSet | None
+def judged_limits(
+    programme_id: int, held: LimitSet | None, limits: Iterable[Limit]
 ) -> dict[str, JudgedLimit]:
-    """The limits of a judgement as rows, by their id; each is kept once a programme."""
-    limits = [one.limit for one in judgement.verdicts if one.limit]
-    if held is None or not limits:
+    """Limits of a set as rows, as they stand in its edition, by their id; each is kept once a
+    programme."""
+    if held is None:
         return {}
-    return {limit.id: judged_limit(programme_id, held, limit) for limit in limits}
-
-
-def judged_limit(programme_id: int, held: LimitSet, limit: Limit) -> JudgedLimit:
-    """The row of a limit as it stands in this edition of its set."""
-    data = limit.model_dump(mode="json")
-    key = sha([held.id, held.edition, data])
-    found, _ = JudgedLimit.objects.get_or_create(
-        programme_id=programme_id,
-        hash=key,
-        defaults={
-            "limit_set": held.id,
-            "edition": held.edition,
-            "limit_id": limit.id,
-            "data": data,
-        },
+    data = {limit.id: limit.model_dump(mode="json") for limit in limits}
+    hashes = {sha([held.id, held.edition, one]): key for key, one in data.items()}
+    JudgedLimit.objects.bulk_create(
+        [
+            JudgedLimit(
+                programme_id=programme_id,
+                limit_set=held.id,
+                edition=held.edition,
+                limit_id=key,
+                data=data[key],
+                hash=hashed,
+            )
+            for hashed, key in hashes.items()
+        ],
+        ignore_conflicts=True,
     )
-    return found
+    kept = JudgedLimit.objects.of(programme_id).filter(hash__in=hashes)
+    return {hashes[one.hash]: one for one in kept}

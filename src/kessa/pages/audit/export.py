@@ -13,7 +13,7 @@ COLUMNS = ("number", "at", "person_id", "act", "about", "data", "before", "hash"
 
 def pieces(programme: Programme) -> Iterator[str]:
     """One entry a line, in order, some hundred lines at a time."""
-    entries = AuditEntry.objects.of(programme).in_order().values_list(*COLUMNS)
+    entries = AuditEntry.objects.of(programme).oldest_first().values_list(*COLUMNS)
     rows = entries.iterator(chunk_size=AT_ONCE)
     while some := list(islice(rows, AT_ONCE)):
         yield "".join(

@@ -6,12 +6,12 @@ from django.http import HttpResponse, StreamingHttpResponse
 from django.shortcuts import render
 
 from kessa.pages.audit.export import pieces
-from kessa.pages.audit.words import details, sentence
+from kessa.pages.audit.words import details, link_of, sentence
 from kessa.platform.audit import record
 from kessa.platform.models import AuditEntry
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
-from kessa.ui.keyset import numbered_page
+from kessa.ui.keyset import BY_NUMBER, keyset_page
 
 PAGE = 60
 
@@ -27,8 +27,12 @@ def index(request: ProgrammeRequest) -> HttpResponse:
         entries = entries.on(about)
     elif not every:
         entries = entries.read_by_people()
-    page = numbered_page(entries, request.GET, PAGE)
-    rows = [(entry, sentence(entry.act), details(entry.data)) for entry in page.rows]
+    page = keyset_page(entries, request.GET, PAGE, BY_NUMBER)
+    slug = request.programme.slug
+    rows = [
+        (entry, sentence(entry.act), details(entry.data), link_of(slug, entry.about))
+        for entry in page.rows
+    ]
     return render(
         request,
         "audit/index.html",

@@ -17,3 +17,10 @@ def details(data: dict[str, Any]) -> str:
     said = {key: data[key] for key in SHOWN if data.get(key) not in (None, "")}
     counted = f"{said.pop('count')} acts" if "count" in said else ""
     return " · ".join(str(part) for part in (counted, *said.values()) if part)
+
+
+def link_of(slug: str, about: str) -> str:
+    """The page of what an entry is about; empty where there is none."""
+    model, _, number = about.partition(":")
+    to = registry.links.get(model)
+    return to(slug, number) if to else ""

@@ -8,7 +8,7 @@ from kessa.pages.bench.digest import digest
 from kessa.results.models import Evaluation, Result
 from kessa.runs.models import Event, Run
 from kessa.verdicts.point_context import context_of
-from kessa.verdicts.services import attach_verdicts
+from kessa.verdicts.services import attach_verdicts, sentences_of
 from kessa_core.judging.context import PointContext
 from kessa_core.judging.outcomes import sentences
 from kessa_core.judging.sentences import verdict_of
@@ -112,4 +112,4 @@ def _recorded(result: Result, evaluation: Evaluation, everywhere: PointContext) 
     leads = result.verdicts[0]
     setting = everywhere.of(value.quantity)
     verdict = leads.as_core
-    return said | {"t": leads.sentences} | row(value, verdict, setting)
+    return said | {"t": sentences_of(result)} | row(value, verdict, setting)

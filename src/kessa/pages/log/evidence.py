@@ -18,11 +18,10 @@ from kessa.results.models import Result
 from kessa.runs.models import Event
 from kessa.ui.gauges import Drawn
 from kessa.verdicts.point_context import limits_at
-from kessa.verdicts.services import attach_verdicts, judge_value
+from kessa.verdicts.services import attach_verdicts, sentences_of, verdict_by
 from kessa.visits.models import Sample, VisitEvent
 from kessa.visits.services import corrections_of
 from kessa_core.judging import Verdict as CoreVerdict
-from kessa_core.judging.context import PointContext
 from kessa_core.methods.stage import Stage
 from kessa_core.quality.budget import Budget, budget
 from kessa_core.runs import Event as CoreEvent
@@ -116,27 +115,12 @@ def determinations_of(result: Result, people: Mapping[str, Person]) -> list[dict
     ]
 
 
-def sentences_of(result: Result) -> list[str]:
-    """What was said when the result was judged; where it was judged again, what follows from the
-    verdict and the limit as it stood."""
-    value = result.evaluation.value
-    if value is None or not result.verdicts:
-        return []
-    leads = result.verdicts[0]
-    if leads.sentences:
-        return list(leads.sentences)
-    core = leads.as_core
-    return [line for line in (core.sentence, core.as_printed, *result.evaluation.notes) if line]
-
-
 def verdict_today(result: Result) -> CoreVerdict | None:
     """The verdict by the limits that apply now, where it is not the recorded one."""
     value = result.evaluation.value
     if value is None or not result.verdicts:
         return None
-    held = limits_at(result.point, timezone.now())
-    context = PointContext(held.of_all([value.quantity]) if held else ())
-    now = judge_value(value, context.of(value.quantity)).leads
+    now = verdict_by(limits_at(result.point, timezone.now()), value)
     recorded = result.verdicts[0].as_core
     same = (now.limit, now.sign) == (recorded.limit, recorded.sign)
     return None if same else now

@@ -12,7 +12,7 @@ from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
 from kessa.results.models import Result
 from kessa.runs.models import Event
-from kessa.ui.keyset import keyset_page
+from kessa.ui.keyset import BY_SAMPLING_TIME, keyset_page
 from kessa.verdicts.services import attach_verdicts
 
 PAGE = 40
@@ -23,7 +23,7 @@ def index(request: ProgrammeRequest) -> HttpResponse:
     """Every result, filtered; htmx replaces the list alone."""
     form = LogFilter(request.GET, Point.objects.of(request.programme))
     results = form.narrow(Result.objects.of(request.programme)).for_lists().with_struck()
-    page = keyset_page(results, request.GET, PAGE, lambda one: (one.sampled_at, one.pk))
+    page = keyset_page(results, request.GET, PAGE, BY_SAMPLING_TIME)
     attach_verdicts(page.rows)
     rows = [(result, gauge_of(result), struck_of(result)) for result in page.rows]
     asked = request.GET.copy()

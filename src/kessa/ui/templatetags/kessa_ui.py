@@ -47,12 +47,6 @@ def verdict(name: str) -> str:
 
 
 @register.filter
-def percent(thousandths: int | None) -> str:
-    """Thousandths of a gauge's length as a percentage for SVG."""
-    return f"{(thousandths or 0) / 10:g}%"
-
-
-@register.filter
 def percent_share(share: float) -> str:
     """A share of one, for reading: "36 %", "under 1 %"."""
     return f"{100 * share:.0f} %" if share >= 0.01 else "under 1 %"
