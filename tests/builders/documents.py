@@ -4,8 +4,9 @@ from typing import Any
 
 import yaml
 
-from kessa_core.methods import load
+from kessa_core.methods import Method, load
 from kessa_core.methods.load import BadDocument
+from kessa_core.methods.shelf import shipped_text
 
 
 def is_refused(told: dict[str, Any]) -> bool:
@@ -15,3 +16,13 @@ def is_refused(told: dict[str, Any]) -> bool:
     except BadDocument:
         return True
     return False
+
+
+def changed(method_id: str, *changes: tuple[str, str]) -> Method:
+    """A shipped method with these texts replaced, each once."""
+    text = shipped_text(method_id)
+    for old, new in changes:
+        if old not in text:
+            raise AssertionError(f"{old!r} does not stand in {method_id}")
+        text = text.replace(old, new, 1)
+    return load(text)

@@ -7,7 +7,7 @@ from typing import Any
 
 from kessa_core.methods import Method, shipped
 from kessa_core.readings.lots import NO_LOTS, Lots
-from kessa_core.runs import Event, Outcome, RunState, conclude
+from kessa_core.runs import Event, Outcome, RunState, conclude, fold
 
 START = datetime(2026, 3, 2, 9, 52, tzinfo=UTC)
 RUN = "11111111-1111-4111-8111-111111111111"
@@ -151,3 +151,13 @@ def walk(samples: Iterable[int], blank: int = 2, method: Method | None = None) -
     for drops in samples:
         taps.count(drops)
     return taps
+
+
+def begun(method: Method | str) -> Taps:
+    """A run up to its first determination."""
+    return Taps(shipped(method) if isinstance(method, str) else method).before()
+
+
+def outcomes(taps: Taps, lots: Lots | None = None) -> tuple[Outcome, ...]:
+    held = lots or Lots()
+    return conclude(taps.method, fold(taps.method, taps.events, held), held)

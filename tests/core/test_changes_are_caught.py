@@ -11,21 +11,21 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 CLONE = Path(__file__).parents[2]
-EDGES = "tests.core.test_edges"
+EDGES, APART, ASKED = (f"tests.core.test_{name}" for name in ("edges", "differences", "doubtful"))
 CHANGES = (
     # degrees lose their offset
     ("quantities/units.py", "(at[1] - at[0]) / 100, shift", "at[1] / 100, 0.0",
      f"{EDGES}.Units.test_degrees_fahrenheit"),
     # a burette's overshoot counts twice
     ("readings/dispensed.py", "hypot(found.steps, eye, ROUNDING)",
-     "hypot(found.steps, eye, eye, ROUNDING)", f"{EDGES}.Sizes.test_a_burettes_scatter"),
+     "hypot(found.steps, eye, eye, ROUNDING)", f"{APART}.Sizes.test_a_burettes_scatter"),
     # an impossible pair has an interval without a width
     ("runs/joint.py", "least = upper - middle", "least = 0.0",
-     f"{EDGES}.Differences.test_an_impossible_pair_is_a_bound_with_a_width_and_a_flag"),
+     f"{APART}.Differences.test_an_impossible_pair_is_a_bound_with_a_width_and_a_flag"),
     # exactly one minute is never late
     ("methods/parts.py", 'self.rule in ("exactly", "at-most", "between")',
      'self.rule in ("at-most", "between")',
-     f"{EDGES}.Waits.test_every_wait_is_judged_early_and_late"),
+     f"{ASKED}.Waits.test_every_wait_is_judged_early_and_late"),
     # readings that are not rare at a limit are called within it
     ("influences/__init__.py", "FAVOURABLE = 0.045", "FAVOURABLE = 0.12",
      "tests.core.test_judging.Favourable.test_no_count_is_called_within_too_often"),
