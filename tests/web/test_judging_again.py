@@ -126,7 +126,7 @@ class JudgingAgain(TestCase):
         page = self.client.get(self.room.url(f"results/{close.pk}/"))
         self.assertContains(page, "within the chronic guideline of 230")
         entry = AuditEntry.objects.get(act="results.judged-again")
-        self.assertEqual((entry.data["count"], entry.data["changed"]), (2, 1))
+        self.assertEqual((entry.data["judged"], entry.data["changed"]), (2, 1))
 
     def test_the_batch_is_sealed(self) -> None:
         """The record holds; a verdict that is changed afterwards is named, and one put in."""
@@ -157,6 +157,8 @@ class JudgingAgain(TestCase):
         }  # fmt: skip
         page = self.client.post(url, data, follow=True)
         self.assertContains(page, "1 result was judged again; 0 changed.")
+        audit = self.client.get(self.room.url("audit/"))
+        self.assertContains(audit, 'judged results again <span class="soft">1 result</span>')
         wrong = self.client.post(url, data | {"limits_from": "soon"})
         self.assertContains(wrong, "Enter a valid date", status_code=422)
         self.assertEqual(Decimal(standing_verdicts(self.result)[0].limit.data["max"]), 230)

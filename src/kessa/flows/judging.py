@@ -57,6 +57,6 @@ def judge_waters(programme: Programme, waters: Iterable[Water], by: Person | Non
     seals = [seal_of_many(Verdict, programme.pk, batch)]
     if reopened:
         seals.append(seal_of_many(Review, programme.pk, batch))
-    said = {"count": judged, "changed": changed, "reopened": reopened, "seals": seals}
+    said = {"judged": judged, "changed": changed, "reopened": reopened, "seals": seals}
     record(programme, by, "results.judged-again", programme, **said)
     return JudgedAgain(judged, changed, reopened)

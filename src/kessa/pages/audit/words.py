@@ -4,7 +4,9 @@ from typing import Any
 
 from kessa.platform.registry import registry
 
-SHOWN = ("why", "reason", "role", "count", "name", "decision", "was")
+SHOWN = ("why", "reason", "role", "name", "decision", "was")
+COUNTED = {"count": "act", "judged": "result"}
+"""What an entry counts, by the name it counts under."""
 
 
 def sentence(act: str) -> str:
@@ -15,8 +17,12 @@ def sentence(act: str) -> str:
 def details(data: dict[str, Any]) -> str:
     """What of an entry's data is worth reading."""
     said = {key: data[key] for key in SHOWN if data.get(key) not in (None, "")}
-    counted = f"{said.pop('count')} acts" if "count" in said else ""
-    return " · ".join(str(part) for part in (counted, *said.values()) if part)
+    counted = [
+        f"{data[key]} {one}{'' if data[key] == 1 else 's'}"
+        for key, one in COUNTED.items()
+        if key in data
+    ]
+    return " · ".join(str(part) for part in (*counted, *said.values()))
 
 
 def link_of(slug: str, about: str) -> str:
