@@ -30,7 +30,7 @@ class Reader(unittest.TestCase):
             ({"data": {"step": ["x"]}}, "short text"), ({"data": {}}, "data.step is missing"),
             ({"data": {"step": "a\x00", "answer": "b"}}, "the character 0"),
             ({"act": "set", "data": {"count": True}}, "0 to 999"), ({"shown": 3}, "shown"),
-            ({"act": "stop", "data": {"finish": "done"}}, "not-tested, not-applicable"),
+            ({"act": "stop", "data": {"finish": "done"}}, "not-tested or not-applicable"),
         ):  # fmt: skip
             with self.subTest(change=change), self.assertRaises(BadEvent) as caught:
                 read_event(GOOD | change)

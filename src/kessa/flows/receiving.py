@@ -15,6 +15,7 @@ from kessa.runs.services import events_of, find_or_begin, state_of, store_events
 from kessa_core.errors import BadEvent
 from kessa_core.runs import Event as CoreEvent
 from kessa_core.runs import RunState, read_event
+from kessa_core.runs.act_models import Correct
 
 MAX_EVENTS = 500
 """Events in one sending; the device sends the rest afterwards."""
@@ -91,7 +92,8 @@ def _keep_run(sender: Sender, run_id: str, events: list[CoreEvent], received: Re
 
 def _why(fresh: list[Event]) -> str:
     """The reason that a correction among the acts gives."""
-    return next((str(e.data["why"]) for e in reversed(fresh) if e.act == "correct"), "")
+    acts = (event.as_core().content for event in reversed(fresh))
+    return next((act.why for act in acts if isinstance(act, Correct)), "")
 
 
 def _shown(events: Sequence[CoreEvent], state: RunState) -> Shown:

@@ -19,6 +19,7 @@ from kessa.visits.models import Sample, TestAsked
 from kessa.visits.services import set_test_state
 from kessa_core.runs import Event as CoreEvent
 from kessa_core.runs import RunState, fold
+from kessa_core.runs.act_models import Begin
 
 
 @dataclass
@@ -142,13 +143,13 @@ def find_or_begin(
     found: Run | None = runs.filter(pk=wanted).first()
     if found or is_taken(wanted):
         return found
-    begun = next((event for event in events if event.act == "begin"), None)
-    before = _uuid(begun.data.get("continues")) if begun else None
+    begun = next((one.content for one in events if isinstance(one.content, Begin)), None)
+    before = _uuid(begun.continues) if begun else None
     previous = runs.filter(pk=before).exclude(finish="").first() if before else None
     if not previous or not begun:
         return None
     followers = previous.version.method.followers
-    following = begun.data.get("method") or next(iter(followers), "")
+    following = begun.method or next(iter(followers), "")
     if following not in followers:
         return None
     newest = MethodVersion.objects.of(programme).newest()

@@ -1,10 +1,32 @@
 """What each act does. A method an act; each returns why the act has no place here, or ""."""
 
-from collections.abc import Mapping
 from dataclasses import replace
-from typing import Any
 
 from kessa_core.readings.scale import OffScale
+from kessa_core.runs.act_models import (
+    Accept,
+    Again,
+    Answer,
+    BackOff,
+    Beyond,
+    CheckDrop,
+    Correct,
+    Dilute,
+    Doubt,
+    Drop,
+    End,
+    Next,
+    Note,
+    Plain,
+    Read,
+    Reject,
+    SetCount,
+    Stage,
+    Stop,
+    TakeOver,
+    Tick,
+    Time,
+)
 from kessa_core.runs.clocks import EARLY_S, Moment
 from kessa_core.runs.events import Event
 from kessa_core.runs.machine import Machine
@@ -27,26 +49,26 @@ class Acts(Machine):
         """The maximum count."""
         return self.stage.most
 
-    def do_tick(self, event: Event) -> str:
+    def do_tick(self, event: Event, act: Tick) -> str:
         step = self.step_here("tick")
-        if not step or step.id != event.data["step"]:
+        if not step or step.id != act.step:
             return "that step is not at hand"
         self.done(event)
         return ""
 
-    def do_time(self, event: Event) -> str:
+    def do_time(self, event: Event, act: Time) -> str:
         step = self.step_here("wait")
-        if not step or step.id != event.data["step"]:
+        if not step or step.id != act.step:
             return "that wait is not at hand"
         self.wait_over(step, event)
         self.done(event)
         return ""
 
-    def do_answer(self, event: Event) -> str:
+    def do_answer(self, event: Event, act: Answer) -> str:
         step = self.step_here("check")
-        if not step or step.id != event.data["step"]:
+        if not step or step.id != act.step:
             return "that check is not at hand"
-        answer = next((a for a in step.answers if a.id == event.data["answer"]), None)
+        answer = next((a for a in step.answers if a.id == act.answer), None)
         if not answer:
             return "that answer is not offered"
         self.flag(answer.flag or "")
@@ -62,24 +84,23 @@ class Acts(Machine):
             self.give_up(answer.cause or "")
         return ""
 
-    def do_read(self, event: Event) -> str:
+    def do_read(self, event: Event, act: Read) -> str:
         step, current = self.step_here("read"), self.state.current
-        if not step or not current or not step.slot or step.id != event.data["step"]:
+        if not step or not current or not step.slot or step.id != act.step:
             return "that reading is not at hand"
-        raw = str(event.data["raw"])
         try:
-            n, kind = self.reader.scale(step.slot).parse(raw, sure=bool(event.data.get("sure")))
+            n, kind = self.reader.scale(step.slot).parse(act.raw, sure=act.sure)
         except OffScale as error:
             return str(error)
         if wrong := self.reader.out_of_order({**current.places, step.slot: n}):
             return wrong
         if below := self.below_the_stage_before(n, step.slot, current):
-            if not event.data.get("sure"):
+            if not act.sure:
                 return below
             self.flag(below)
-        current.places[step.slot], current.raw[step.slot] = n, raw
-        if event.data.get("sure"):
-            self.flag(f"{step.title}: {raw.replace('|', ' ')} was asked about and confirmed")
+        current.places[step.slot], current.raw[step.slot] = n, act.raw
+        if act.sure:
+            self.flag(f"{step.title}: {act.raw.replace('|', ' ')} was asked about and confirmed")
         self.read_in_time(step, event)
         if kind != "plain":
             current.kind = kind  # type: ignore[assignment]
@@ -109,7 +130,7 @@ class Acts(Machine):
         titles = self.method.stages[self.state.at - 1].title, self.stage.title
         return f"{titles[1]} ended at {n:g}, below {titles[0]} at {read[-1]:g}"
 
-    def do_drop(self, event: Event) -> str:
+    def do_drop(self, event: Event, _act: Drop) -> str:
         current = self.counting()
         if not current:
             return "no count is under way"
@@ -119,18 +140,17 @@ class Acts(Machine):
         current.drop_times.append(event.at)
         return ""
 
-    def do_set(self, event: Event) -> str:
+    def do_set(self, event: Event, act: SetCount) -> str:
         current = self.counting()
         if not current:
             return "no count is under way"
-        count = int(event.data["count"])
-        if count > self.most:
+        if act.count > self.most:
             return "above the maximum count"
-        current.count = count
-        current.drop_times = (current.drop_times + [event.at] * count)[:count]
+        current.count = act.count
+        current.drop_times = (current.drop_times + [event.at] * act.count)[: act.count]
         return ""
 
-    def do_end(self, event: Event) -> str:
+    def do_end(self, event: Event, _act: End) -> str:
         current = self.counting()
         if not current:
             return "no count is under way"
@@ -142,7 +162,7 @@ class Acts(Machine):
         self.state.place = Place("reading")
         return ""
 
-    def do_beyond(self, event: Event) -> str:
+    def do_beyond(self, event: Event, _act: Beyond) -> str:
         current = self.counting()
         if not current:
             return "no count is under way"
@@ -153,14 +173,14 @@ class Acts(Machine):
         self.settle(current)
         return ""
 
-    def do_plain(self, _event: Event) -> str:
+    def do_plain(self, _event: Event, _act: Plain) -> str:
         current = self.reading()
         if not current:
             return "no reading is at hand"
         current.kind = "plain"
         return ""
 
-    def do_back_off(self, _event: Event) -> str:
+    def do_back_off(self, _event: Event, _act: BackOff) -> str:
         current = self.reading()
         if not current:
             return "no reading is at hand"
@@ -169,7 +189,7 @@ class Acts(Machine):
         current.kind = "backed-off"
         return ""
 
-    def do_doubt(self, _event: Event) -> str:
+    def do_doubt(self, _event: Event, _act: Doubt) -> str:
         current = self.reading()
         if not current:
             return "no reading is at hand"
@@ -178,14 +198,14 @@ class Acts(Machine):
         current.kind = "doubt"
         return ""
 
-    def do_check_drop(self, _event: Event) -> str:
+    def do_check_drop(self, _event: Event, _act: CheckDrop) -> str:
         current = self.reading()
         if not current:
             return "no reading is at hand"
         current.check_drops += 1
         return ""
 
-    def do_next(self, event: Event) -> str:
+    def do_next(self, event: Event, _act: Next) -> str:
         current = self.reading()
         if not current:
             return "no reading is at hand"
@@ -198,27 +218,26 @@ class Acts(Machine):
         self.settle(current)
         return ""
 
-    def do_again(self, _event: Event) -> str:
+    def do_again(self, _event: Event, _act: Again) -> str:
         if self.state.place.spot != "blank-failed":
             return "no failed blank is at hand"
         self.open("blank")
         return ""
 
-    def do_stage(self, _event: Event) -> str:
+    def do_stage(self, _event: Event, _act: Stage) -> str:
         if self.state.place.spot != "stage-end":
             return "no stage has just ended"
         self.begin_stage(self.state.at + 1)
         self.go_on()
         return ""
 
-    def do_dilute(self, event: Event) -> str:
-        by = int(event.data["by"])
+    def do_dilute(self, event: Event, act: Dilute) -> str:
         current, stage = self.state.current, self.state.stage
-        if by not in self.stage.above.by:
+        if act.by not in self.stage.above.by:
             return "that dilution is not offered"
         ended = self.state.place.spot in ("stage-end", "finished")
         if ended and stage.finish == "beyond" and not stage.extra:
-            stage.dilution = by * stage.base
+            stage.dilution = act.by * stage.base
             self.reopen()
             self.open("first")
             return ""
@@ -226,22 +245,22 @@ class Acts(Machine):
         if not fresh or any(d.kept for d in stage.of(*SAMPLE_ROLES)):
             return "a dilution begins a first determination"
         stage.determinations.pop()
-        stage.dilution = by * stage.base
+        stage.dilution = act.by * stage.base
         self.open("first")
         return ""
 
-    def do_reject(self, event: Event) -> str:
+    def do_reject(self, event: Event, act: Reject) -> str:
         if not self.state.current:
             return "no determination is under way"
-        self.strike(self.state.current, str(event.data.get("cause") or "rejected"))
+        self.strike(self.state.current, act.cause or "rejected")
         return ""
 
-    def do_stop(self, event: Event) -> str:
+    def do_stop(self, event: Event, act: Stop) -> str:
         if self.state.place.spot == "finished":
             return "the run has ended"
-        if event.data.get("finish") == "not-applicable":
+        if act.finish == "not-applicable":
             self.state.untested = "not-applicable"
-        self.give_up(str(event.data.get("cause") or "stopped"))
+        self.give_up(act.cause or "stopped")
         return ""
 
     def give_up(self, cause: str) -> None:
@@ -251,33 +270,31 @@ class Acts(Machine):
         self.state.cause = cause
         self.end_run()
 
-    def do_note(self, event: Event) -> str:
-        self.state.notes.append(str(event.data.get("text", "")))
+    def do_note(self, event: Event, act: Note) -> str:
+        self.state.notes.append(act.text)
         return ""
 
-    def do_accept(self, event: Event) -> str:
+    def do_accept(self, event: Event, act: Accept) -> str:
         """What spoke against the sample was put right, or it is tested all the same."""
-        what = str(event.data["what"])
-        if event.data["how"] == "anyway":
-            self.state.flags.append(f"Tested all the same: {what}")
+        if act.how == "anyway":
+            self.state.flags.append(f"Tested all the same: {act.what}")
         else:
-            self.state.notes.append(f"Put right before the test: {what}")
-        self.state.accepted.append(str(event.data["concern"]))
+            self.state.notes.append(f"Put right before the test: {act.what}")
+        self.state.accepted.append(act.concern)
         return ""
 
-    def do_take_over(self, event: Event) -> str:
+    def do_take_over(self, event: Event, _act: TakeOver) -> str:
         if current := self.state.current:
             current.holder = event.device
         return ""
 
-    def do_correct(self, event: Event) -> str:
-        data = event.data
+    def do_correct(self, event: Event, act: Correct) -> str:
         place = next(
             (
                 (at, d)
                 for at, stage in enumerate(self.state.stages)
                 for d in stage.determinations
-                if d.id == data["determination"]
+                if d.id == act.determination
             ),
             None,
         )
@@ -289,42 +306,41 @@ class Acts(Machine):
         reader = self.readers[self.method.stages[at].id]
         was = reader.said(found.seen) if found.seen else ""
         changed = replace(found)
-        reason = "" if data["kind"] == "struck" else self.put_right(at, changed, data)
-        if reason:
+        if reason := self.put_right(at, changed, act):
             return reason
-        changed.corrections = [*found.corrections, Correction(event.id, event.at, was, data["why"])]
-        if data["kind"] == "struck":
-            changed.rejected = str(data["why"])
+        changed.corrections = [*found.corrections, Correction(event.id, event.at, was, act.why)]
         held = self.state.stages[at].determinations
         held[held.index(found)] = changed
         self.reconsider(at)
         return ""
 
-    def put_right(self, at: int, found: Determination, data: Mapping[str, Any]) -> str:
-        """Write the corrected reading into *found*; the reason when it does not fit."""
+    def put_right(self, at: int, found: Determination, act: Correct) -> str:
+        """Write the corrected reading into *found*, or strike it; the reason when it does not
+        fit."""
+        if act.kind == "struck":
+            found.rejected = act.why
+            return ""
         stage = self.method.stages[at]
         if found.slots:
-            slot = str(data.get("slot") or found.slots[-1])
-            if slot not in found.slots or "raw" not in data:
+            slot = act.slot or found.slots[-1]
+            if slot not in found.slots or not act.has("raw"):
                 return "that reading does not exist"
             try:
-                sure = bool(data.get("sure"))
-                n, kind = self.readers[stage.id].scale(slot).parse(str(data["raw"]), sure)
+                n, kind = self.readers[stage.id].scale(slot).parse(act.raw, act.sure)
             except OffScale as error:
                 return str(error)
             places = {**found.places, slot: n}
             if wrong := self.readers[stage.id].out_of_order(places):
                 return wrong
             found.places = places
-            found.raw = {**found.raw, slot: str(data["raw"])}
+            found.raw = {**found.raw, slot: act.raw}
             found.kind = kind  # type: ignore[assignment]
             return ""
-        if "drops" not in data:
+        if not act.has("drops"):
             return "that count does not exist"
-        drops = int(data["drops"])
-        if drops > stage.most:
+        if act.drops > stage.most:
             return "above the maximum count"
-        if drops < 2 and data["kind"] in ("backed-off", "doubt"):
+        if act.drops < 2 and act.kind in ("backed-off", "doubt"):
             return "there is no count below the first one"
-        found.count, found.kind = drops, data["kind"]
+        found.count, found.kind, found.ended = act.drops, act.kind, True
         return ""

@@ -8,51 +8,15 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
+from functools import cached_property
 from typing import Any
 
 from kessa_core.errors import BadEvent
-from kessa_core.runs.state import UNTESTED
+from kessa_core.runs.act_models import AnyAct, read_act
 
-ACTS = (
-    "begin",
-    "tick",
-    "answer",
-    "drop",
-    "set",
-    "end",
-    "beyond",
-    "plain",
-    "back-off",
-    "doubt",
-    "check-drop",
-    "next",
-    "again",
-    "reject",
-    "stop",
-    "undo",
-    "note",
-    "take-over",
-    "correct",
-    "time",
-    "read",
-    "stage",
-    "dilute",
-    "accept",
-)
 VERSIONS = (1, 2)
 MAX_TEXT = 500
 _ID = re.compile(r"^[0-9a-zA-Z][0-9a-zA-Z-]{7,63}$")
-_NAMES = {
-    "tick": ("step",),
-    "answer": ("step", "answer"),
-    "undo": ("event",),
-    "correct": ("determination", "why"),
-    "time": ("step",),
-    "read": ("step", "raw"),
-    "accept": ("concern", "what", "how"),
-}
-ACCEPTED = ("done", "anyway")
-CORRECTED = ("plain", "backed-off", "doubt", "struck")
 
 
 @dataclass(frozen=True)
@@ -76,6 +40,11 @@ class Event:
     offset_ms: int | None = None
     shown: Mapping[str, Any] = field(default_factory=dict)
     v: int = 2
+
+    @cached_property
+    def content(self) -> AnyAct:
+        """What the act carries, typed."""
+        return read_act(self.act, self.data)
 
     @property
     def order(self) -> tuple[int, str, int]:
@@ -115,11 +84,9 @@ def read_event(raw: object) -> Event:
     version = raw.get("v")
     if isinstance(version, bool) or version not in VERSIONS:
         raise BadEvent("This version of events is not known.", field="v", remedy="Use v 2.")
-    act = raw.get("act")
-    if act not in ACTS:
-        raise BadEvent("This act is not known.", field="act", remedy=f"One of {', '.join(ACTS)}.")
-    data = raw.get("data", {})
-    _check_data(act, data)
+    act, data = str(raw.get("act")), raw.get("data", {})
+    _check_flat("data", data)
+    read_act(act, data)
     offset = raw.get("offset_ms")
     shown = raw.get("shown", {})
     _check_flat("shown", shown)
@@ -162,34 +129,6 @@ def _named(key: object) -> str:
 
 def _storable(text: str) -> bool:
     return "\x00" not in text and not any("\ud800" <= letter <= "\udfff" for letter in text)
-
-
-def _check_data(act: str, data: Any) -> None:
-    _check_flat("data", data)
-    for name in _NAMES.get(act, ()):
-        if not isinstance(data.get(name), str):
-            raise BadEvent(f"data.{name} is missing.", field="data")
-    if act == "set":
-        _check_count(data, "count", 0)
-    if act == "accept" and data["how"] not in ACCEPTED:
-        raise BadEvent(f"data.how must be one of {', '.join(ACCEPTED)}.", field="data")
-    if act == "stop" and data.get("finish", UNTESTED[0]) not in UNTESTED:
-        raise BadEvent(f"data.finish must be one of {', '.join(UNTESTED)}.", field="data")
-    if act == "dilute":
-        _check_count(data, "by", 2, 1000)
-    if act == "correct":
-        if "drops" in data or ("raw" not in data and data.get("kind") != "struck"):
-            _check_count(data, "drops", 1)
-        if data.get("kind") not in CORRECTED:
-            raise BadEvent(f"data.kind must be one of {', '.join(CORRECTED)}.", field="data")
-        if not data["why"].strip():
-            raise BadEvent("A correction needs a reason.", field="data")
-
-
-def _check_count(data: Mapping[str, Any], name: str, least: int, most: int = 999) -> None:
-    count = data.get(name)
-    if isinstance(count, bool) or not isinstance(count, int) or not least <= count <= most:
-        raise BadEvent(f"data.{name} must be a whole number from {least} to {most}.", field="data")
 
 
 def is_identifier(text: str) -> bool:

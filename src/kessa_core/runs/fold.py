@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterable
 
 from kessa_core.methods import Method
 from kessa_core.readings.lots import NO_LOTS, Lots
+from kessa_core.runs.act_models import Act
 from kessa_core.runs.acts import Acts
 from kessa_core.runs.events import Event
 from kessa_core.runs.order import ordered, undone
@@ -18,22 +19,30 @@ def fold(method: Method, events: Iterable[Event], lots: Lots = NO_LOTS) -> RunSt
 
     lots: what the lots in use say, for readings that are looked up in a table of theirs.
     """
+    return replay(method, events, lots).state
+
+
+def replay(method: Method, events: Iterable[Event], lots: Lots = NO_LOTS) -> Acts:
+    """The machine of a run after *events*: its state, and the moments that its clocks go by."""
     in_order = ordered(events)
     gone = undone(in_order)
     machine = Acts(method, lots)
     machine.state.undone = frozenset(gone)
     for event in in_order:
-        if event.id not in gone and event.act not in ("undo", "begin"):
-            _apply(machine, event)
-    return machine.state
+        if event.id not in gone:
+            apply(machine, event)
+    return machine
 
 
-def _apply(machine: Acts, event: Event) -> None:
-    handler: Callable[[Event], str] = getattr(machine, f"do_{event.act.replace('-', '_')}")
+def apply(machine: Acts, event: Event) -> None:
+    """Move the machine by one event that stands; what has no place is noted as unfit."""
+    if event.act in ("undo", "begin"):
+        return
+    handler: Callable[[Event, Act], str] = getattr(machine, f"do_{event.act.replace('-', '_')}")
     state, current = machine.state, machine.state.current
     if _held_elsewhere(event, current.holder if current else ""):
         state.unfit.append((event.id, "another device holds this determination"))
-    elif reason := handler(event):
+    elif reason := handler(event, event.content):
         state.unfit.append((event.id, reason))
     elif current and not current.holder and event.act not in FREE:
         current.holder = event.device

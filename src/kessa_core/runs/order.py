@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable
 
+from kessa_core.runs.act_models import Undo
 from kessa_core.runs.events import Event
 
 
@@ -24,9 +25,9 @@ def undone(events: list[Event]) -> set[str]:
     place = {event.id: position for position, event in enumerate(events)}
     gone: set[str] = set()
     for position, event in reversed(list(enumerate(events))):
-        if event.act != "undo" or event.id in gone:
+        if not isinstance(event.content, Undo) or event.id in gone:
             continue
-        target = place.get(str(event.data["event"]), position)
+        target = place.get(event.content.event, position)
         if target < position and _may_take_back(events, target, position):
             gone.add(events[target].id)
     return gone

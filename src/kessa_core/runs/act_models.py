@@ -1,0 +1,348 @@
+"""What each act carries: a model an act, told apart by its name, and its words for a record.
+
+A field is read once, here; the machine (kessa_core.runs.acts) gets it typed. Whatever else an act
+carries is kept with its event and means nothing.
+"""
+
+from collections.abc import Mapping
+from typing import Annotated, Any, ClassVar, Literal, get_args
+
+from pydantic import (
+    BaseModel,
+    BeforeValidator,
+    ConfigDict,
+    Field,
+    TypeAdapter,
+    ValidationError,
+    model_validator,
+)
+
+from kessa_core.errors import BadEvent
+from kessa_core.methods.parts import Step
+from kessa_core.runs.state import WITHOUT_FIGURE
+
+Steps = Mapping[str, Step]
+"""The steps of a method, by id."""
+
+
+def _count(least: int, most: int = 999) -> BeforeValidator:
+    """A whole number between two others; a truth value is none."""
+
+    def check(value: object) -> object:
+        if isinstance(value, bool) or not isinstance(value, int) or not least <= value <= most:
+            raise ValueError(f"must be a whole number from {least} to {most}")
+        return value
+
+    return BeforeValidator(check)
+
+
+Words = Annotated[str, BeforeValidator(lambda value: "" if value is None else str(value))]
+"""Free words; what is not given is empty."""
+Raw = Annotated[str, BeforeValidator(str)]
+"""A reading as it was typed or set."""
+Sure = Annotated[bool, BeforeValidator(bool)]
+"""Whether a doubtful figure was asked about and confirmed."""
+
+
+class Act(BaseModel):
+    """words: what was done, for a list of acts."""
+
+    model_config = ConfigDict(frozen=True)
+    words: ClassVar[str]
+
+    def said(self, steps: Steps) -> str:
+        """What was done, in words."""
+        return self.words
+
+
+class _AtStep(Act):
+    """An act that names the step it does."""
+
+    step: str
+
+    def said(self, steps: Steps) -> str:
+        step = steps.get(self.step)
+        return self._said_of(step) if step else self.step
+
+    def _said_of(self, step: Step) -> str:
+        return step.title
+
+
+class _WithCause(Act):
+    """An act that may say why."""
+
+    cause: Words = ""
+
+    def said(self, steps: Steps) -> str:
+        return f"{self.words}: {self.cause}" if self.cause else self.words
+
+
+class Begin(Act):
+    """continues, method: the run that this one goes on from, where it does."""
+
+    act: Literal["begin"]
+    words = "run begun"
+    continues: Words = ""
+    method: Words = ""
+
+
+class Tick(_AtStep):
+    """A step is done."""
+
+    act: Literal["tick"]
+    words = "done"
+
+
+class Time(_AtStep):
+    """A wait is over."""
+
+    act: Literal["time"]
+    words = "over"
+
+    def _said_of(self, step: Step) -> str:
+        return f"{step.title}: over"
+
+
+class Answer(_AtStep):
+    """A check is answered."""
+
+    act: Literal["answer"]
+    words = "answered"
+    answer: str
+
+    def _said_of(self, step: Step) -> str:
+        chosen = next((one.label for one in step.answers if one.id == self.answer), "")
+        return f"{step.title}: {chosen.lower()}" if chosen else step.title
+
+
+class Read(_AtStep):
+    """A scale or a display is read."""
+
+    act: Literal["read"]
+    words = "read"
+    raw: str
+    sure: Sure = False
+
+    def _said_of(self, step: Step) -> str:
+        return f"{step.title}: read {self.raw.replace('|', ' ')}"
+
+
+class Drop(Act):
+    """One more is counted."""
+
+    act: Literal["drop"]
+    words = "drop added"
+
+
+class SetCount(Act):
+    """The count is typed."""
+
+    act: Literal["set"]
+    words = "count typed"
+    count: Annotated[int, _count(0)]
+
+    def said(self, steps: Steps) -> str:
+        return f"{self.words}: {self.count}"
+
+
+class End(Act):
+    """The colour has turned and stays."""
+
+    act: Literal["end"]
+    words = "it turned and stays"
+
+
+class Beyond(Act):
+    """No change at the most that is counted."""
+
+    act: Literal["beyond"]
+    words = "no change at the maximum"
+
+
+class Plain(Act):
+    """Sure of the last drop."""
+
+    act: Literal["plain"]
+    words = "sure of the last drop"
+
+
+class BackOff(Act):
+    """The last drop was clearly one too many."""
+
+    act: Literal["back-off"]
+    words = "last drop taken back, too strong"
+
+
+class Doubt(Act):
+    """The last drop and the one before are both defensible."""
+
+    act: Literal["doubt"]
+    words = "doubt between two counts"
+
+
+class CheckDrop(Act):
+    """One more, to see whether anything changes."""
+
+    act: Literal["check-drop"]
+    words = "check drop, not counted"
+
+
+class Next(Act):
+    """The reading is taken; on."""
+
+    act: Literal["next"]
+    words = "went on"
+
+
+class Again(Act):
+    """A blank that did not pass is done again."""
+
+    act: Literal["again"]
+    words = "blank again"
+
+
+class Reject(_WithCause):
+    """The determination under way is rejected and begun again."""
+
+    act: Literal["reject"]
+    words = "determination rejected"
+
+
+class Stop(_WithCause):
+    """The run is given up, or there is no test for this water."""
+
+    act: Literal["stop"]
+    words = "run stopped"
+    finish: Literal["not-tested", "not-applicable"] = "not-tested"
+
+    def said(self, steps: Steps) -> str:
+        given = "finish" in self.model_fields_set
+        what = WITHOUT_FIGURE.get(self.finish, self.words) if given else self.words
+        return f"{what}: {self.cause}" if self.cause else what
+
+
+class Undo(Act):
+    """An event is taken back."""
+
+    act: Literal["undo"]
+    words = "took back"
+    event: str
+
+
+class Note(Act):
+    """Words that travel with the run."""
+
+    act: Literal["note"]
+    words = "note"
+    text: Words = ""
+
+    def said(self, steps: Steps) -> str:
+        return f"{self.words}: {self.text}" if self.text else self.words
+
+
+class Stage(Act):
+    """On to the next stage."""
+
+    act: Literal["stage"]
+    words = "on to the next stage"
+
+
+class Dilute(Act):
+    """The sample is diluted, so many times, and determined anew."""
+
+    act: Literal["dilute"]
+    words = "diluted"
+    by: Annotated[int, _count(2, 1000)]
+
+    def said(self, steps: Steps) -> str:
+        return f"{self.words} {self.by} times"
+
+
+class TakeOver(Act):
+    """This device goes on with what another one holds."""
+
+    act: Literal["take-over"]
+    words = "taken over by another device"
+
+
+class Accept(Act):
+    """What spoke against the sample was put right, or it is tested all the same."""
+
+    act: Literal["accept"]
+    words = "accepted"
+    concern: str
+    what: str
+    how: Literal["done", "anyway"]
+
+    def said(self, steps: Steps) -> str:
+        how = "Put right." if self.how == "done" else "Tested all the same."
+        return f"{self.what} {how}"
+
+
+class Correct(Act):
+    """A reading is put right, or struck, afterwards: counted drops, or the raw text of a slot."""
+
+    act: Literal["correct"]
+    words = "reading corrected"
+    determination: str
+    why: str
+    drops: Annotated[int, _count(1)] = 0
+    kind: Literal["plain", "backed-off", "doubt", "struck"]
+    raw: Raw = ""
+    slot: Words = ""
+    sure: Sure = False
+
+    @model_validator(mode="after")
+    def _says_what_and_why(self) -> "Correct":
+        if not self.has("drops") and not self.has("raw") and self.kind != "struck":
+            raise ValueError("data.drops must be a whole number from 1 to 999.")
+        if not self.why.strip():
+            raise ValueError("A correction needs a reason.")
+        return self
+
+    def has(self, field: str) -> bool:
+        """Whether this was given."""
+        return field in self.model_fields_set
+
+    def said(self, steps: Steps) -> str:
+        return f"{self.words}: {self.determination}, {self.why}"
+
+
+AnyAct = Annotated[
+    Begin | Tick | Answer | Drop | SetCount | End | Beyond | Plain | BackOff | Doubt | CheckDrop
+    | Next | Again | Reject | Stop | Undo | Note | TakeOver | Correct | Time | Read | Stage
+    | Dilute | Accept,
+    Field(discriminator="act"),
+]  # fmt: skip
+ACTS: dict[str, type[Act]] = {
+    get_args(model.model_fields["act"].annotation)[0]: model
+    for model in get_args(get_args(AnyAct)[0])
+}
+"""The model of each act, by its name."""
+_READER: TypeAdapter[AnyAct] = TypeAdapter(AnyAct)
+
+
+def read_act(act: str, data: Mapping[str, Any]) -> AnyAct:
+    """What an act carries, typed.
+
+    Raises BadEvent with the act's name or the field that is wrong, and what it must be.
+    """
+    if act not in ACTS:
+        raise BadEvent("This act is not known.", field="act", remedy=f"One of {', '.join(ACTS)}.")
+    try:
+        return _READER.validate_python({**data, "act": act})
+    except ValidationError as error:
+        raise BadEvent(_sentence(error), field="data") from None
+
+
+def _sentence(error: ValidationError) -> str:
+    """The first thing that is wrong, as one sentence."""
+    first = error.errors(include_url=False)[0]
+    name = f"data.{first['loc'][-1]}" if len(first["loc"]) > 1 else ""
+    context = first.get("ctx", {})
+    if first["type"] == "value_error":
+        told = str(context["error"])
+        return f"{name} {told}." if name else told
+    if first["type"] == "literal_error":
+        return f"{name} must be one of {str(context['expected']).replace(chr(39), '')}."
+    return f"{name} is missing."
