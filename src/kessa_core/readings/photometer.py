@@ -179,6 +179,11 @@ class Photometer(Display):
         """A transmittance falls as the concentration rises."""
         return {"reading": -2 if self.turned else 2}
 
+    @property
+    def halves_at_zero(self) -> int:
+        """A transmittance is counted from its clear end."""
+        return 2 * self.main.high if self.turned else 0
+
     def number(self, seen: Seen) -> Decimal:
         """Read backwards from the line; never below zero."""
         at = self.curve(float(self.position(seen)))

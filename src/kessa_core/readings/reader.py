@@ -103,6 +103,11 @@ class Reader:
         """halves() as a sum: what one step of each slot adds."""
         return {self.slots_here[-1]: 2}
 
+    @property
+    def halves_at_zero(self) -> int:
+        """What halves() begins at, before the weights add to it."""
+        return 0
+
     def said(self, seen: Seen) -> str:
         """What was seen, as people say it."""
         scale = self.scale(self.slots_here[-1])

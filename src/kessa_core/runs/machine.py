@@ -10,6 +10,7 @@ from kessa_core.readings.reader import Reader
 from kessa_core.runs.clocks import Moment, due, early, late
 from kessa_core.runs.events import Event
 from kessa_core.runs.state import (
+    NOT_REACHED,
     SAMPLE_ROLES,
     UNTESTED,
     Determination,
@@ -202,7 +203,7 @@ class Machine:
         for stage in stages:
             if not stage.finish:
                 stage.finish = self.state.untested
-                stage.cause = self.state.cause or "stopped before it"
+                stage.cause = self.state.cause or NOT_REACHED
         one = stages[0] if len(stages) == 1 else None
         done = any(stage.finish not in UNTESTED for stage in stages)
         self.state.finish = one.finish if one else "done" if done else self.state.untested

@@ -17,6 +17,9 @@ WITHOUT_FIGURE: dict[Finish, str] = {
 }
 """What ends without a figure, in words."""
 
+NOT_REACHED = "stopped before it"
+"""Why a stage is not tested that the run never came to."""
+
 SAMPLE_ROLES: tuple[Role, ...] = ("first", "second", "third")
 
 

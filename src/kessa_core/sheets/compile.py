@@ -86,8 +86,9 @@ def _stage(stage: Stage, everywhere: PointContext) -> dict[str, Any]:
             for role in ("blank", "standard", "reference", "sample", "spike")
         }
         | {"diluted": [step.id for step in stage.steps_for("sample", True)]},
-        "slots": {slot: _scale(reader.scale(slot)) for slot in reader.slots_here},
+        "slots": {slot: as_sheet_scale(reader.scale(slot)) for slot in reader.slots_here},
         "weights": reader.weights(),
+        "halvesAtZero": reader.halves_at_zero,
         "rules": _rules(stage, reader),
         "plan": _plan(stage),
         "usual": _usual(stage, setting),
@@ -179,7 +180,8 @@ def _wait_words(wait: Wait) -> str:
     return ", ".join(notes)
 
 
-def _scale(scale: Scale) -> dict[str, Any]:
+def as_sheet_scale(scale: Scale) -> dict[str, Any]:
+    """A scale as the page reads it."""
     made: dict[str, Any] = {"low": scale.low, "high": scale.high, "unit": scale.unit}
     if scale.labels:
         made["labels"] = list(scale.labels)

@@ -163,10 +163,7 @@ def _banded(stage: Stage, reader: Display, setting: PointContext) -> dict[str, A
         "u": measures.quantity.label,
         "bands": _bands(reader, setting, first, last, stage.base),
     }
-    direct = stage.base == 1 and (
-        scale.decimals == measures.decimals and not scale.ranges and scale.unit == measures.unit
-    )
-    if direct and len(reader.slots_here) == 1:
+    if stage.base == 1 and not scale.ranges and _reports_as_shown(reader, first, last):
         made["shown"] = True
     elif last - first < LISTED:
         made["list"] = [
@@ -174,6 +171,20 @@ def _banded(stage: Stage, reader: Display, setting: PointContext) -> dict[str, A
             for seen in map(reader.example, range(first, last + 1))
         ]
     return made | _outside(stage, reader, setting, scale)
+
+
+def _reports_as_shown(reader: Display, first: int, last: int) -> bool:
+    """Whether what the one display shows is the figure that is reported, along its whole scale."""
+    scale, measures = reader.main, reader.measures
+    return len(reader.slots_here) == 1 and all(
+        scale.say(seen.n) == figure(reader.mean([seen]), measures.decimals, measures.rounding)
+        for seen in map(reader.example, _probes(first, last))
+    )
+
+
+def _probes(first: int, last: int) -> list[int]:
+    """Places along a scale, its ends among them."""
+    return sorted({round(first + (last - first) * i / (PROBES - 1)) for i in range(PROBES)})
 
 
 def _bands(
@@ -189,7 +200,7 @@ def _bands(
 
     if not setting.limits:
         return [[2 * first, *at(first)]]
-    places = sorted({round(first + (last - first) * i / (PROBES - 1)) for i in range(PROBES)})
+    places = _probes(first, last)
     verdicts = {place: at(place) for place in places}
     found = [[2 * first, *verdicts[first]]]
     for low, high in pairwise(places):

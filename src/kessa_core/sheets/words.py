@@ -6,7 +6,7 @@ from typing import Any
 from kessa_core.methods import Method
 from kessa_core.methods.stage import Stage
 from kessa_core.readings.reader import Reader
-from kessa_core.runs.state import UNTESTED, WITHOUT_FIGURE
+from kessa_core.runs.state import NOT_REACHED, UNTESTED, WITHOUT_FIGURE
 
 ROLES = {
     "blank": "Blank",
@@ -52,6 +52,7 @@ def common_words(method: Method, waste: Sequence[tuple[str, str]] = ()) -> dict[
         "later": "Kept. The value follows when it is sent.",
         "rangeLater": "its range follows when sent",
         "done": "Done",
+        "notReached": NOT_REACHED,
         "untested": {how: WITHOUT_FIGURE[how].capitalize() for how in UNTESTED},
         "causes": ["spilled", "lost count", "wrong reagent", "too much added at once"],
         "waste": " ".join([method.waste_words, *(f"Here: {here[route]}" for route in routes)]),

@@ -109,7 +109,7 @@ function putRight(m, at, d, { kind, drops, raw, slot, sure }) {
   }
   if (drops === undefined || drops > stage.rules.max) return false;
   if (drops < 2 && ["backed-off", "doubt"].includes(kind)) return false;
-  Object.assign(d, { count: drops, kind });
+  Object.assign(d, { count: drops, kind, ended: true });
   return true;
 }
 

@@ -14,7 +14,7 @@ export function halves(stage, d) {
   if (stage.counts) return 2 * d.count - OFF[d.kind];
   const slots = Object.entries(stage.weights);
   if (!slots.length || d.kind === "absent") return null;
-  return Math.floor(slots.reduce((sum, [slot, weight]) => sum + weight * (d.places[slot] ?? 0), 0) + 0.5);
+  return Math.floor(slots.reduce((sum, [slot, weight]) => sum + weight * (d.places[slot] ?? 0), stage.halvesAtZero) + 0.5);
 }
 
 export function fold(sheet, events) {
@@ -169,10 +169,11 @@ export class Machine {
   endRun() {
     const stages = this.state.stages;
     const { untested } = this.state;
-    for (const stage of stages) if (!stage.finish) stage.finish = untested;
+    const cause = this.state.cause || this.sheet.words.notReached;
+    for (const stage of stages) if (!stage.finish) Object.assign(stage, { finish: untested, cause });
     const done = stages.some((stage) => !UNTESTED.includes(stage.finish));
-    const finish = stages.length === 1 ? stages[0].finish : done ? "done" : untested;
-    Object.assign(this.state, { spot: "finished", step: "", finish });
+    const whole = stages.length === 1 ? stages[0] : { finish: done ? "done" : untested, cause: this.state.cause };
+    Object.assign(this.state, { spot: "finished", step: "", finish: whole.finish, cause: whole.cause });
   }
 
   giveUp(cause) {
@@ -191,7 +192,7 @@ export class Machine {
     Object.assign(this.held, { finish: "", cause: "" });
     Object.assign(this.state, { finish: "", cause: "" });
     for (const later of this.state.stages.slice(this.state.at + 1))
-      if (UNTESTED.includes(later.finish) && !later.dets.length) later.finish = "";
+      if (UNTESTED.includes(later.finish) && !later.dets.length) Object.assign(later, { finish: "", cause: "" });
   }
 
   reconsider(at) {

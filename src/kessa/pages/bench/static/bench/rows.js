@@ -23,6 +23,15 @@ function band(sheet, stage, d) {
   return { f: figure, u: stage.u, r: "", s, w, a, g: null, k: "", t: [sheet.words.rangeLater] };
 }
 
+// A bound that was read elsewhere than at the end of its scale ("> 1.2" of a display that goes to 6),
+// or that begins elsewhere (a burette that was not full).
+function offItsEnd(stage, d) {
+  if (d.kind !== "beyond" || stage.counts) return false;
+  const [slot, scale] = Object.entries(stage.slots).at(-1);
+  const beside = Object.keys(stage.weights).some((other) => other !== slot && d.places[other]);
+  return beside || d.places[slot] !== (scale.overAt ?? scale.high);
+}
+
 // Read finer than the scale's step: its value is computed, not listed.
 const between = (d) => Object.values(d.places).some((n) => !Number.isInteger(n));
 
@@ -30,7 +39,7 @@ export function single(sheet, state, d) {
   const stage = sheet.stages[d.stage];
   const held = state.stages[d.stage];
   const blank = blankKey(stage, held);
-  if (!blank || !isSample(d.role) || onlyLater(stage, held) || between(d)) return null;
+  if (!blank || !isSample(d.role) || onlyLater(stage, held) || between(d) || offItsEnd(stage, d)) return null;
   if (["beyond", "below", "absent"].includes(d.kind)) return (stage[d.kind] ?? {})[d.kind === "beyond" ? blank : "-"] ?? null;
   if (stage.counts) return stage.single?.[`${blank}:${d.kind}:${d.count}`] ?? null;
   if (stage.single) return stage.single[`-:plain:${halves(stage, d)}`] ?? null;
