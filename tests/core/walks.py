@@ -18,6 +18,7 @@ from kessa_core.readings.lots import DropSize, Lot, Lots
 from kessa_core.readings.scale import Scale
 from kessa_core.runs import Event, Outcome, RunState, conclude, fold
 from kessa_core.runs.conclude import sized_for
+from kessa_core.runs.fold import apply, replay
 from tests.builders.runs import Taps
 
 FOLDER = Path(__file__).parents[1] / "data" / "kept"
@@ -58,17 +59,28 @@ class Walk:
         self.lots = lots(method) if seed % 2 else Lots()
         self.taps = Taps(method)
         self.level = self.draw.random() ** 2
+        self.machine, self.folded = replay(method, [], self.lots), 0
 
     def events(self) -> list[Event]:
         """As many acts as a run may have, or until it has ended and been corrected."""
         self.taps.act("begin")
         for number in range(ACTS):
-            state = fold(self.method, self.taps.events, self.lots)
+            state = self.so_far()
             if state.place.spot == "finished" and self.draw.random() < 0.4:
                 break
             self.taps.later(self.draw.choice((0, 0, 2, 9)))
             self.one(state, number)
         return self.taps.events
+
+    def so_far(self) -> RunState:
+        """The state after the acts so far; folded from the first only where one was taken back."""
+        new, self.folded = self.taps.events[self.folded :], len(self.taps.events)
+        if any(event.act == "undo" for event in new):
+            self.machine = replay(self.method, self.taps.events, self.lots)
+        else:
+            for event in new:
+                apply(self.machine, event)
+        return self.machine.state
 
     def one(self, state: RunState, number: int) -> None:
         """One act."""
