@@ -11,12 +11,15 @@ import subprocess
 import sys
 import time
 from contextlib import suppress
+from pathlib import Path
 
+from django.conf import settings
 from django.core.management import call_command
 from django.db import connection
 from django.test import Client
 from playwright.sync_api import Page, sync_playwright
 from tests.browser.base import ARGUMENTS, BenchDriver
+from tests.browser.hook import open_bench
 from tests.browser.server import Server
 from tests.builders.people import Room
 
@@ -106,6 +109,7 @@ def main() -> None:
     os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
     call_command("migrate", interactive=False, verbosity=0)
     call_command("collectstatic", interactive=False, verbosity=0)
+    open_bench(Path(settings.STATIC_ROOT))
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
         soak = Soak(browser.new_page())

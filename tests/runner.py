@@ -9,9 +9,12 @@ from pathlib import Path
 from typing import Any
 
 import time_machine
+from django.conf import settings as django_settings
 from django.core.management import call_command
 from django.test.runner import DiscoverRunner
 from hypothesis import HealthCheck, settings
+
+from tests.browser.hook import open_bench
 
 settings.register_profile(
     "kessa", derandomize=True, deadline=None, suppress_health_check=[HealthCheck.too_slow]
@@ -83,3 +86,4 @@ class BrowserRunner(CountingRunner):
         os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
         super().setup_test_environment(**kwargs)
         call_command("collectstatic", interactive=False, verbosity=0)
+        open_bench(Path(django_settings.STATIC_ROOT))

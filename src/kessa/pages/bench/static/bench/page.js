@@ -6,7 +6,6 @@ import { paintRibbon } from "./ribbon.js";
 import { waitOf } from "./clocks.js";
 import { endOf, paintClock, paintRun, paintTitle, spotOf } from "./painting.js";
 import { listenToReading } from "./reading.js";
-import { parse } from "./scale.js";
 import { final } from "./rows.js";
 import { Sender } from "./sender.js";
 import { listen } from "./keys.js";
@@ -318,6 +317,3 @@ storeThisPage(main.dataset.scope).then(
   (kept) => (main.dataset.stored = kept ? "yes" : "no"),
   () => (main.dataset.stored = "no"),
 );
-
-// For the tests that hold this page against the core's own fold.
-main.kessa = { ids: () => runs.flatMap((run) => run.events.map((event) => event.id)), act, parse, step: () => now().state.step, now: () => ({ sheet: now().sheet, state: now().state }), pull: () => sender.pull(), digest: () => runs.map((run) => digest(run.state)), waiting: () => waitingCount };
