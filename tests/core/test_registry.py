@@ -23,17 +23,52 @@ class Registry(unittest.TestCase):
         self.assertEqual(set(READERS), used)
 
     def test_nothing_else_asks_how_a_stage_is_read(self) -> None:
-        """No branch on a principle's name outside its own modules."""
-        asked = re.compile(r"\bby\b\s*(==|===|!=|in\b)|\.by\.startswith")
+        """No branch on a principle outside its own modules: a difference is a method of it."""
         found = [
             f"{path.relative_to(SOURCE)}: {line.strip()}"
             for kind in ("*.py", "*.js", "*.html")
             for path in SOURCE.rglob(kind)
             if not set(ITS_OWN) & set(path.parts) and "vendor" not in path.parts
             for line in path.read_text("utf-8").splitlines()
-            if asked.search(line) and re.search(r"reading|stage|part|\bi\.", line)
+            if (asks_how_it_is_read(line) and path.suffix == ".py") or asks_by_name(line)
         ]
         self.assertEqual(found, [])
+
+    def test_such_questions_are_found(self) -> None:
+        """Each way in which such a branch was once written."""
+        for line in (
+            "if reader.counts:", 'unit = reader.counts or "steps"', "if principle.counts:",
+            "if isinstance(reader, Counting):", 'if hasattr(reader.part, "absent_below"):',
+            'portion = getattr(stage.reading, "portion_ml", None)',
+            "slots=() if self.reader.counts else self.reader.slots_here",
+            'if not reader_of(self.reading).counts:', "elif isinstance(stage.reading, DropPart):",
+            "each = part.per_tablet if stage.reading else 0", "if type(reader) is DropCount:",
+        ):  # fmt: skip
+            with self.subTest(line=line):
+                self.assertTrue(asks_how_it_is_read(line))
+        for line in ('if stage.reading.by == "burette":', "{% if part.by == 'meter' %}"):
+            with self.subTest(line=line):
+                self.assertTrue(asks_by_name(line))
+
+
+def asks_by_name(line: str) -> bool:
+    """A branch on a principle's name."""
+    asked = re.search(r"\bby\b\s*(==|===|!=|in\b)|\.by\.startswith", line)
+    return bool(asked and re.search(r"reading|stage|part|\bi\.", line))
+
+
+def asks_how_it_is_read(line: str) -> bool:
+    """A branch on what a principle is, or on what its part of the document happens to have."""
+    its = r"(reader|principle|reader_of\([^)]*\)|\.reading|\.part)\b"
+    return any(
+        re.search(pattern, line)
+        for pattern in (
+            rf"{its}(\(\))?\.counts\b(?!\()[^,]*(:|\bor\b|\belse\b|\band\b)",
+            r"reader_of\([^)]*\)\.counts\b",
+            rf"(isinstance|hasattr|getattr|type)\([^,]*{its}",
+            r"\b(part|reading)\.(per_tablet|start_colour|portion_ml|factor|most)\b",
+        )
+    )
 
 
 class Pictures(unittest.TestCase):

@@ -111,11 +111,10 @@ def _determinations(run: Run, state: RunState, outcome: Outcome) -> list[dict[st
 
 def _determination(d: Determination, stage: Stage, run: Run, outcome: Outcome) -> dict[str, Any]:
     reader = stage.reader(run.core_lots)
-    unread = f"{d.count}, not ended" if reader.counts else "not read"
     return {
         "id": d.id,
         "role": d.role,
-        "words": reader.said(d.seen) if d.seen else unread,
+        "words": reader.said(d.seen) if d.seen else reader.unread(d.count),
         "drops": d.count,
         "check_drops": d.check_drops,
         "rejected": d.rejected,

@@ -14,6 +14,7 @@ from kessa_core.methods.parts import Change, Derived, Glass, Reagent, SampleNeed
 from kessa_core.methods.schools import Chosen, lines, misfit
 from kessa_core.methods.stage import Stage
 from kessa_core.quantities import Quantity
+from kessa_core.readings.registry import reader_of
 
 FORMAT = "kessa-method/2"
 
@@ -189,12 +190,11 @@ class Method(Part):
 
 def _same_flask(before: Stage, stage: Stage) -> bool:
     """Whether *stage* can go on titrating what the one before it began."""
-    a, b = before.reading, stage.reading
-    same = ("by", "portion_ml", "titrant", "multiplier", "full", "mark")
+    principle = reader_of(stage.reading)
     return (
         stage.continues == before.id
         and before.repeats.least == 1
-        and all(getattr(a, name, None) == getattr(b, name, None) for name in same)
+        and principle.goes_on_in_one_flask(before.reading, stage.reading)
     )
 
 

@@ -146,7 +146,7 @@ def _of_stage(stage: Stage) -> list[Question]:
         made.append(Question(stage.id, matter, title, tuple(schools.items()), stands, several))
 
     if reader.school:
-        ask("reading", reader.schools, getattr(stage.reading, reader.school))
+        ask("reading", reader.schools, reader.school_chosen)
     if stage.blank:
         ask("blank", BLANK, "subtract" if stage.blank.subtract else "pass")
     ask("determinations", LEAST, str(rule.least))

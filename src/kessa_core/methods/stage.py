@@ -74,17 +74,10 @@ class Stage(Part):
         if reading is None or measures is None:
             return steps
         principle = reader_of(reading)
-        kinds = [step.kind for step in steps]
-        if principle.counts:
-            if kinds[-1] != "count" or kinds.count("count") != 1 or "read" in kinds:
-                raise ValueError("must end with the one step of kind count")
-        else:
-            slots = list(principle(reading, measures, ()).slots_here)
-            if kinds[-1] != "read" or [s.slot for s in steps if s.slot] != slots:
-                raise ValueError(f"must read these slots in order, the last at its end: {slots}")
-            if "count" in kinds:
-                raise ValueError(f"a step of kind count does not belong to {principle.words}")
-        if not getattr(reading, "absent_below", None) and any(
+        given = [(step.kind, step.slot or "") for step in steps]
+        if wrong := principle.wrong_steps(reading, measures, given):
+            raise ValueError(wrong)
+        if not principle(reading, measures, ()).absent_below and any(
             answer.then == "absent" for step in steps for answer in step.answers
         ):
             raise ValueError("an answer absent needs a reading that knows absent_below")
@@ -92,7 +85,7 @@ class Stage(Part):
 
     @model_validator(mode="after")
     def _reference_is_counted(self) -> "Stage":
-        if self.reference and not reader_of(self.reading).counts:
+        if self.reference and not reader_of(self.reading).takes_reference:
             raise ValueError("reference: a difference against a water is counted, not read")
         return self
 
@@ -109,7 +102,7 @@ class Stage(Part):
 
     @model_validator(mode="after")
     def _goes_on_in_one_flask(self) -> "Stage":
-        if self.continues and (self.repeats.least != 1 or not reader_of(self.reading).carries_on):
+        if self.continues and (self.repeats.least != 1 or not reader_of(self.reading).same_flask):
             raise ValueError(
                 "continues: only a titration read from one zero, of a single determination"
             )
@@ -129,7 +122,7 @@ class Stage(Part):
     @property
     def most(self) -> int:
         """The maximum count; nothing where nothing is counted."""
-        return getattr(self.reading, "most", 0)
+        return self.reader().most
 
     @property
     def roles(self) -> tuple[str, ...]:

@@ -87,7 +87,7 @@ def _width(found: Interval) -> float:
 
 def _part(reader: Reader, influence: Influence, share: float) -> Part:
     knows = reader.knowledge(influence.of)
-    unit = reader.counts or "steps"
+    unit = reader.step_unit
     if influence.distribution == "uniform":
         size = f"{influence.low or 0:g}–{influence.high or 0:g} {unit}"
     elif knows.effect == "steps":

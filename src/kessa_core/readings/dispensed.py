@@ -159,7 +159,7 @@ class DigitalTitrator(Titrant):
     """Turn the knob until the colour stays, read the counter."""
 
     by = "digital-titrator"
-    carries_on = True
+    same_flask = ("portion_ml", "titrant", "multiplier")
     words = "digital titrator"
     document = DigitalTitratorPart
     step = "one digit of the counter"
@@ -212,7 +212,7 @@ class Syringe(Display):
     """Press the plunger until the colour stays, read at its tip."""
 
     by = "syringe"
-    carries_on = True
+    same_flask = ("portion_ml", "titrant", "full", "mark")
     words = "syringe"
     document = SyringePart
     step = "one mark of the syringe"

@@ -16,8 +16,7 @@ import numpy as np
 from kessa_core.influences.part import EYE, PORTION, Knows
 from kessa_core.quantities import parameter
 from kessa_core.readings.engine import ScaleModel
-from kessa_core.readings.reader import Reader
-from kessa_core.readings.scale import Scale
+from kessa_core.readings.reader import Lookup, Reader
 from kessa_core.readings.seen import Seen
 
 KNOTS = 160
@@ -45,14 +44,9 @@ class Display(Reader):
         raise NotImplementedError
 
     @property
-    def main(self) -> Scale:
-        """The scale of the slot that decides."""
-        return self.scale(self.slots_here[-1])
-
-    @property
-    def reach(self) -> tuple[int, int]:
-        """The first and the last position that can be read."""
-        return self.main.low, self.main.high
+    def lookup(self) -> Lookup:
+        """By bands where its scale is too long for rows."""
+        return "band" if super().lookup == "later" and self.weights() else super().lookup
 
     @property
     def room(self) -> float:
@@ -72,10 +66,6 @@ class Display(Reader):
         if not parameter(self.measures.parameter).signed:
             knots = _from_zero(knots)
         return ScaleModel(tuple(knots), last - first + 1, self.spread)
-
-    def example(self, position: int) -> Seen:
-        """A reading at this position."""
-        return Seen(position)
 
     def position(self, seen: Seen) -> float:
         """The place on the scale that was seen, in its own steps, from all the slots together."""

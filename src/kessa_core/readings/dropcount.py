@@ -31,7 +31,7 @@ from kessa_core.quantities.rounding import figure, rounded
 from kessa_core.readings import seen as counts
 from kessa_core.readings.counting import CountModel
 from kessa_core.readings.lots import DropSize
-from kessa_core.readings.reader import Reader, plain
+from kessa_core.readings.reader import Lookup, Reader, plain
 from kessa_core.readings.scale import Scale
 from kessa_core.readings.seen import Count, Seen
 
@@ -81,7 +81,85 @@ class Counting(Reader):
     """What drop and tablet counts share: whole steps, halves for doubt, the count model."""
 
     counts: ClassVar[str]
+    one: ClassVar[str]
+    ended: ClassVar[str]
     slots = ()
+    takes_reference = True
+    corrected_by = ("drops", "kind")
+    blank_verb = "took"
+    other_way = "smaller portion"
+
+    def __init_subclass__(cls) -> None:
+        cls.step_unit, cls.read_title = cls.counts, cls.counts.capitalize()
+
+    @classmethod
+    def wrong_steps(cls, part: Any, measures: Measures, steps: Sequence[tuple[str, str]]) -> str:
+        """A count ends with its one step of that kind."""
+        kinds = [kind for kind, _ in steps]
+        counted = kinds[-1] == "count" and kinds.count("count") == 1 and "read" not in kinds
+        return "" if counted else "must end with the one step of kind count"
+
+    @property
+    def most(self) -> int:
+        """The maximum count."""
+        return int(self.part.most)
+
+    @property
+    def lookup(self) -> Lookup:
+        """Every count has its row."""
+        return "count"
+
+    @property
+    def asks_about_apart(self) -> bool:
+        """A third count decides."""
+        return False
+
+    def example(self, position: int) -> Seen:
+        """A count."""
+        return Count(position)
+
+    def listed(self, every: Sequence[Seen]) -> str:
+        """Counts, and what was counted."""
+        return f"{super().listed(every)} {self.counts}"
+
+    def unread(self, count: int) -> str:
+        """How far the count had come."""
+        return f"{count}, not ended"
+
+    def blank_bound(self, allowed: int) -> str:
+        """So many of what is counted."""
+        return f"{allowed} {self.one if allowed == 1 else self.counts}"
+
+    @property
+    def beyond_title(self) -> str:
+        """No change at the maximum."""
+        return f"No change at {self.most} {self.counts}: stop"
+
+    @property
+    def each(self) -> str:
+        """What one stands for, as printed."""
+        raise NotImplementedError
+
+    def count_words(self) -> dict[str, Any]:
+        """Buttons and titles of the count."""
+        unit = self.measures.unit
+        per = f"{self.each} {unit} each, " if unit != "drops" else ""
+        return {
+            "one": self.one,
+            "many": self.counts,
+            "add": f"Add a {self.one}",
+            "end": self.ended,
+            "noChange": "no change",
+            "none": "no colour: absent",
+            "noChangeStop": "No change: stop",
+            "perDrop": f"{per}{self.portion} portion",
+            "reading": {
+                "title": "Did it stay?",
+                "lead": f"Say how sure the last {self.one} was, then go on.",
+            },
+            "checkDrop": "Check drop added, not counted",
+            "stopAt": self.most,
+        }
 
     def scale(self, slot: str) -> Scale:
         """The count, from one step to the maximum."""
@@ -157,6 +235,9 @@ class DropCount(Counting):
     words = "drop count"
     document = DropCountPart
     counts = "drops"
+    one = "drop"
+    ended = "It turned and stays"
+    backs_off = True
     step = "one drop"
     standard_shows = "a standard, which shows this bottle's drop size"
     knows: ClassVar = {
@@ -168,6 +249,11 @@ class DropCount(Counting):
         "colour-need": COLOUR_NEED,
     }
     needs = frozenset({"eye", "colour-need", "drop-size"})
+
+    @property
+    def each(self) -> str:
+        """The printed factor."""
+        return str(self.part.factor)
 
     @property
     def arithmetic(self) -> str:

@@ -11,11 +11,11 @@ from decimal import Decimal
 from functools import cached_property
 from itertools import pairwise
 from math import floor, inf
-from typing import Any, ClassVar
+from typing import Any, ClassVar, Literal
 
 import numpy as np
 
-from kessa_core.documents import Measures, Part
+from kessa_core.documents import Measures, NamedColour, Part
 from kessa_core.influences.part import DILUTION, LOTS, Influence, Knows, spread
 from kessa_core.quantities import Interval, Value
 from kessa_core.quantities.rounding import figure
@@ -24,6 +24,9 @@ from kessa_core.readings.lots import NO_LOTS, Lot, Lots
 from kessa_core.readings.scale import Scale
 from kessa_core.readings.seen import Seen
 
+Lookup = Literal["count", "place", "band", "later"]
+ENUMERATED = 40
+"""Up to so many places on a scale every single one has a row on the bench page."""
 STEADY = 0.02
 """Sd in steps that stands for "no scatter at all"."""
 KNOWN = 0.01
@@ -51,6 +54,13 @@ class Reader:
     needs: ClassVar[frozenset[str]] = frozenset()
     slots: ClassVar[tuple[str, ...]] = ("reading",)
     counts: ClassVar[str] = ""
+    step_unit: ClassVar[str] = "steps"
+    backs_off: ClassVar[bool] = False
+    takes_reference: ClassVar[bool] = False
+    corrected_by: ClassVar[tuple[str, ...]] = ("slot", "raw", "strike")
+    read_title: ClassVar[str] = "Read"
+    blank_verb: ClassVar[str] = "read"
+    other_way: ClassVar[str] = "other kit"
     step: ClassVar[str] = "one step of the scale"
     standard_shows: ClassVar[str] = "a standard beside it"
     wide: ClassVar[bool] = False
@@ -58,7 +68,7 @@ class Reader:
     under_says: ClassVar[str] = "Below the foot"
     over_anywhere: ClassVar[bool] = False
     rising: ClassVar[bool] = False
-    carries_on: ClassVar[bool] = False
+    same_flask: ClassVar[tuple[str, ...]] = ()
     school: ClassVar[str] = ""
     school_title: ClassVar[str] = ""
     schools: ClassVar[Mapping[str, str]] = {}
@@ -78,6 +88,23 @@ class Reader:
         """What is wrong with this part for what is measured, as one sentence; else nothing."""
         return ""
 
+    @classmethod
+    def goes_on_in_one_flask(cls, before: Any, after: Any) -> bool:
+        """Whether a stage read by the part *after* can go on titrating what *before* began: both
+        are this principle's and alike in the fields of same_flask, of which most have none."""
+        alike = (getattr(before, name, None) == getattr(after, name) for name in cls.same_flask)
+        return bool(cls.same_flask) and before.by == after.by and all(alike)
+
+    @classmethod
+    def wrong_steps(cls, part: Any, measures: Measures, steps: Sequence[tuple[str, str]]) -> str:
+        """What is wrong with the steps of a determination, given as (kind, slot), as one sentence;
+        else nothing."""
+        slots = list(cls(part, measures, ()).slots_here)
+        kinds = [kind for kind, _ in steps]
+        if kinds[-1] != "read" or [slot for _, slot in steps if slot] != slots:
+            return f"must read these slots in order, the last at its end: {slots}"
+        return f"a step of kind count does not belong to {cls.words}" if "count" in kinds else ""
+
     @property
     def slots_here(self) -> tuple[str, ...]:
         """The slots that this stage reads, in order; the last is the one that decides."""
@@ -86,6 +113,56 @@ class Reader:
     def scale(self, slot: str) -> Scale:
         """The scale of one slot."""
         raise NotImplementedError
+
+    @property
+    def main(self) -> Scale:
+        """The scale of the slot that decides."""
+        return self.scale(self.slots_here[-1] if self.slots_here else "")
+
+    @property
+    def reach(self) -> tuple[int, int]:
+        """The first and the last position that can be read."""
+        return self.main.low, self.main.high
+
+    @property
+    def most(self) -> int:
+        """The maximum count; 0 where nothing is counted."""
+        return 0
+
+    @property
+    def portion(self) -> str:
+        """The test portion, as pictures of its steps show it; empty where there is none."""
+        portion = getattr(self.part, "portion_ml", None)
+        return f"{portion:g} mL" if portion else ""
+
+    @property
+    def start_colour(self) -> NamedColour | None:
+        """The colour at the start; None where none is watched."""
+        return getattr(self.part, "start_colour", None)
+
+    @property
+    def school_chosen(self) -> str:
+        """Which of its schools the document takes; empty where it has none."""
+        return str(getattr(self.part, self.school)) if self.school else ""
+
+    @property
+    def lookup(self) -> Lookup:
+        """How the bench page looks an outcome up: by count, by place on a short scale, by bands of
+        a long one, or not at all."""
+        return "place" if self.weights() and self.main.count <= ENUMERATED else "later"
+
+    @property
+    def asks_about_apart(self) -> bool:
+        """Whether two readings improbably far apart are asked about before they are taken."""
+        return bool(self.weights()) and not self.main.labels
+
+    def example(self, position: int) -> Seen:
+        """A reading at this position."""
+        return Seen(position)
+
+    def examples(self) -> list[Seen]:
+        """A reading at every position of the scale."""
+        return [self.example(n) for n in range(self.main.low, self.main.high + 1)]
 
     def out_of_order(self, places: Mapping[str, float]) -> str:
         """Why these readings of one determination cannot belong together; else nothing."""
@@ -110,7 +187,7 @@ class Reader:
 
     def said(self, seen: Seen) -> str:
         """What was seen, as people say it."""
-        scale = self.scale(self.slots_here[-1])
+        scale = self.main
         if seen.kind == "beyond":
             return f"above {scale.say(scale.high)}"
         if seen.kind == "below":
@@ -118,6 +195,27 @@ class Reader:
         if seen.kind == "absent":
             return "absent"
         return f"{scale.say(seen.n)} {scale.unit}".strip()
+
+    def listed(self, every: Sequence[Seen]) -> str:
+        """Readings one after the other, as people say them."""
+        return ", ".join(map(self.said, every))
+
+    def unread(self, count: int) -> str:
+        """What stands for a determination that has not been read; *count*: what was counted."""
+        return "not read"
+
+    def blank_bound(self, allowed: int) -> str:
+        """Up to what a blank passes, as people say it."""
+        return f"{self.main.say(allowed)} {self.main.unit}".strip()
+
+    @property
+    def beyond_title(self) -> str:
+        """What a reading past the end of the scale is headed with."""
+        return f"Above {self.main.say(self.main.high)} {self.main.unit}".rstrip()
+
+    def count_words(self) -> dict[str, Any]:
+        """What the bench page says of a count; nothing where nothing is counted."""
+        return {}
 
     def edges(self, seen: Seen) -> Edges:
         """What was seen lies between these two places on the scale."""
@@ -133,7 +231,7 @@ class Reader:
 
     def seen_at(self, u: float) -> Seen:
         """What a person records who sees the sample at this place: the inverse of edges()."""
-        scale = self.scale(self.slots_here[-1])
+        scale = self.main
         n = floor(u + 0.5)
         if n > scale.high:
             return Seen(scale.high, "beyond" if scale.over else "plain")

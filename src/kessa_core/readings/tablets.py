@@ -52,6 +52,8 @@ class TabletCount(Counting):
     words = "tablet count"
     document = TabletCountPart
     counts = "tablets"
+    one = "tablet"
+    ended = "It turned for good"
     step = "one tablet"
     knows: ClassVar = {
         "strength": Knows("relative", "how strong this lot’s tablets are"),
@@ -60,6 +62,11 @@ class TabletCount(Counting):
         "eye": EYE,
     }
     needs = frozenset({"eye", "strength"})
+
+    @property
+    def each(self) -> str:
+        """k."""
+        return str(self.part.per_tablet)
 
     @cached_property
     def k(self) -> Decimal:

@@ -144,9 +144,8 @@ def _working(
 ) -> str:
     beside = [d.seen for d in held.kept("reference") if d.seen]
     if stage.reference and beside and not value.qualifier:
-        unit = f" {reader.counts}" if reader.counts else ""
-        more, less = (", ".join(map(reader.said, some)) for some in (used, beside))
-        return f"sample {more}, {stage.reference.water} {less}{unit}: {value.text}"
+        more, less = ", ".join(map(reader.said, used)), reader.listed(beside)
+        return f"sample {more}, {stage.reference.water} {less}: {value.text}"
     if held.dilution == 1:
         return reader.working(used, blanks, value)
     return multiplied_back(reader, used, blanks, held.dilution, value)
@@ -165,9 +164,7 @@ def multiplied_back(
 def _no_agreement(stage: Stage, reader: Reader, seen: Sequence[Seen]) -> str:
     rule = stage.repeats.agree
     within = rule.steps if rule.steps is not None else f"{rule.relative_percent:g} %"
-    unit = f" {reader.counts}" if reader.counts else ""
-    said = ", ".join(map(reader.said, seen))
-    return f"{said}{unit}: no two agree within {within}"
+    return f"{reader.listed(seen)}: no two agree within {within}"
 
 
 def _checks(

@@ -66,7 +66,7 @@ class Machine:
             role,
             stage.attempts(role) + 1,
             stage=stage.id if several else "",
-            slots=() if self.reader.counts else self.reader.slots_here,
+            slots=self.reader.slots_here,
             diluted=stage.dilution if role in (*SAMPLE_ROLES, "spike") else 1,
         )
         stage.determinations.append(begun)
@@ -151,8 +151,7 @@ class Machine:
     def fail(self, blank: Determination) -> None:
         """The blank did not pass."""
         allowed = self.stage.blank.passes_at_most if self.stage.blank else 0
-        unit = self.reader.counts or "steps"
-        blank.rejected = f"blank over {allowed} {unit}"
+        blank.rejected = f"blank over {allowed} {self.reader.step_unit}"
         self.state.place = Place("blank-failed")
 
     def go_on(self) -> None:

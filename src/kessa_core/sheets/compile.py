@@ -74,7 +74,7 @@ def _stage(stage: Stage, everywhere: PointContext) -> dict[str, Any]:
         "title": stage.title,
         "parameter": stage.measures.quantity.name,
         "by": reader.by,
-        "drawn": _drawn(stage),
+        "drawn": _drawn(reader),
         "base": stage.base,
         "overAnywhere": reader.over_anywhere,
         "rising": reader.rising,
@@ -100,11 +100,10 @@ def _stage(stage: Stage, everywhere: PointContext) -> dict[str, Any]:
     }
 
 
-def _drawn(stage: Stage) -> dict[str, str]:
+def _drawn(reader: Reader) -> dict[str, str]:
     """What pictures of its steps show: the portion, the colour at the start."""
-    portion = getattr(stage.reading, "portion_ml", None)
-    start = getattr(stage.reading, "start_colour", None)
-    made = {"portion": f"{portion:g} mL"} if portion else {}
+    made = {"portion": reader.portion} if reader.portion else {}
+    start = reader.start_colour
     return made | ({"start": start.name, "hex": start.hex} if start else {})
 
 
@@ -150,7 +149,7 @@ def _wait(wait: Wait, method: Method, lots: Lots) -> dict[str, Any]:
 
 def _by_halves(wait: Wait, reader: Reader, base: int) -> list[list[int]]:
     """Rows [halves, seconds]: up to these half steps of the stage's reading, so long."""
-    top = 2 * reader.scale(reader.slots_here[-1] if reader.slots_here else "").high
+    top = 2 * reader.main.high
     return [
         [max((h for h in range(top + 1) if base * reader.at(h) <= float(band.up_to)), default=0),
          band.seconds]
@@ -206,8 +205,8 @@ def as_sheet_scale(scale: Scale) -> dict[str, Any]:
 def _rules(stage: Stage, reader: Reader) -> dict[str, Any]:
     rule = stage.repeats
     made: dict[str, Any] = {"least": rule.least, "first": rule.report == "first"}
-    if reader.counts:
-        made["max"] = reader.scale("").high
+    if reader.most:
+        made["max"] = reader.most
     if stage.blank:
         made["blankHalves"] = 2 * stage.blank.passes_at_most
         made["subtract"] = stage.blank.subtract
@@ -228,7 +227,7 @@ def _rules(stage: Stage, reader: Reader) -> dict[str, Any]:
 def _agree_to(stage: Stage, reader: Reader) -> list[int]:
     """By a reading in half steps: up to how many half steps a higher one agrees with it."""
     agree = agreeing(stage.repeats.agree, reader)
-    scale = reader.scale(reader.slots_here[-1] if reader.slots_here else "")
+    scale = reader.main
     top = 2 * (scale.high - min(scale.low, 0)) + 1
     found, reach = [], 0
     for low in range(top):
@@ -281,11 +280,9 @@ PLACES = 24
 def _unlikely(stage: Stage, reader: Reader) -> list[list[int]]:
     """Rows [half steps, apart]: from there on, two determinations that lie more half steps apart
     than this are improbable. None where nothing is asked: counts, and what is computed later."""
-    if reader.counts or not reader.weights():
+    if not reader.asks_about_apart:
         return []
-    rule, scale = stage.repeats.agree, reader.scale(reader.slots_here[-1])
-    if scale.labels:
-        return []
+    rule = stage.repeats.agree
     low, high = reader.model.ends
     agree = agreeing(rule, reader)
     rows = []

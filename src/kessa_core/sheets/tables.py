@@ -14,15 +14,12 @@ from kessa_core.judging.sentences import verdict_of
 from kessa_core.methods.stage import Stage
 from kessa_core.quality.agreement import recovery
 from kessa_core.quantities.rounding import figure
-from kessa_core.readings.displays import Display
 from kessa_core.readings.reader import Reader
 from kessa_core.readings.scale import Scale
 from kessa_core.readings.seen import Count, Kind, Seen
 from kessa_core.runs.conclude import recovered
 from kessa_core.sheets import rows
 
-ENUMERATED = 40
-"""Up to so many places on a scale every single one has a row, and so have the pairs."""
 LISTED = 1200
 """Up to so many places the figures of a scale are listed."""
 PROBES = 17
@@ -32,16 +29,13 @@ PROBES = 17
 def tables(stage: Stage, reader: Reader, setting: PointContext) -> dict[str, Any]:
     """running, single, pair, beyond, below, absent; or shown, list and bands; and standard."""
     if stage.reference:
-        return {"running": _running(reader) if reader.counts else []} | _standard(stage, reader)
-    if reader.counts:
-        made = _counted(stage, reader, setting)
-    elif reader.weights() and reader.scale(reader.slots_here[-1]).count <= ENUMERATED:
-        made = _enumerated(stage, reader, setting)
-    elif reader.weights() and isinstance(reader, Display):
-        made = _banded(stage, reader, setting)
-    else:
-        made = {}
-    return made | _standard(stage, reader)
+        return {"running": _running(reader)} | _standard(stage, reader)
+    made = {"count": _counted, "place": _enumerated, "band": _banded, "later": _nothing}
+    return made[reader.lookup](stage, reader, setting) | _standard(stage, reader)
+
+
+def _nothing(_stage: Stage, _reader: Reader, _setting: PointContext) -> dict[str, Any]:
+    return {}
 
 
 def kinds(stage: Stage, reader: Reader, sheet: dict[str, Any]) -> dict[str, str]:
@@ -57,7 +51,7 @@ def kinds(stage: Stage, reader: Reader, sheet: dict[str, Any]) -> dict[str, str]
     if stage.reference:
         later = ["the difference and its verdict", *later]
     elif "single" in sheet:
-        if reader.counts:
+        if any(":doubt:" in key for key in sheet["single"]):
             later.append("a pair with a doubtful or backed-off count")
         if stage.blank:
             later.append("an odd blank")
@@ -74,7 +68,7 @@ def kinds(stage: Stage, reader: Reader, sheet: dict[str, Any]) -> dict[str, str]
 def _running(reader: Reader, base: int = 1) -> list[str]:
     """What a running count would come to."""
     measures = reader.measures
-    top = reader.scale("").high
+    top = reader.most
     figures = [base * reader.number(Count(n)) if n else 0 for n in range(top + 1)]
     return [f"{figure(number, measures.decimals)} {measures.unit}" for number in figures]
 
@@ -85,7 +79,7 @@ def _counted(stage: Stage, reader: Reader, setting: PointContext) -> dict[str, A
     pair: dict[str, Any] = {}
     beyond: dict[str, Any] = {}
     made: dict[str, Any] = {"running": _running(reader, stage.base)}
-    top = reader.scale("").high
+    top = reader.most
     agree = stage.repeats.agree.steps or 0
     blanks = [Count(n) for n in range(1, (stage.blank.passes_at_most if stage.blank else 0) + 1)]
     for blank in blanks or (None,):
@@ -96,7 +90,7 @@ def _counted(stage: Stage, reader: Reader, setting: PointContext) -> dict[str, A
             seen = [Count(n)]
             if n > 1:
                 seen.append(Count(n, "doubt"))
-            if blank or reader.counts == "drops":
+            if blank or reader.backs_off:
                 seen.append(Count(n, "backed-off"))
             for one in seen:
                 single[f"{key}:{one.kind}:{n}"] = _row(stage, reader, one, before, setting)
@@ -105,7 +99,7 @@ def _counted(stage: Stage, reader: Reader, setting: PointContext) -> dict[str, A
             for other in range(n, min(n + agree, top) + 1):
                 both = [Count(n), Count(other)]
                 pair[f"{key}:{n}:{other}"] = rows.full(reader, both, before, setting, stage.base)
-    if hasattr(reader.part, "absent_below"):
+    if reader.absent_below:
         made["absent"] = {"-": rows.full(reader, [Count(0, "absent")], [], setting, stage.base)}
     return made | {"single": single, "pair": pair, "beyond": beyond}
 
@@ -120,18 +114,18 @@ def _row(
 
 def _enumerated(stage: Stage, reader: Reader, setting: PointContext) -> dict[str, Any]:
     """Rows by half steps."""
-    scale = reader.scale(reader.slots_here[-1])
+    scale = reader.main
     single: dict[str, Any] = {}
     pair: dict[str, Any] = {}
     made: dict[str, Any] = {"single": single, "pair": pair}
     agree = stage.repeats.agree.steps
     for n in range(scale.low, scale.high + 1):
-        one = _example(reader, n)
+        one = reader.example(n)
         single[f"-:plain:{reader.halves(one)}"] = _row(stage, reader, one, [], setting)
         if stage.repeats.least == 1 or agree is None:
             continue
         for m in range(n, min(n + agree, scale.high) + 1):
-            both = [one, _example(reader, m)]
+            both = [one, reader.example(m)]
             key = f"-:{reader.halves(both[0])}:{reader.halves(both[1])}"
             pair[key] = rows.full(reader, both, [], setting, stage.base)
     return made | _outside(stage, reader, setting, scale)
@@ -150,11 +144,7 @@ def _outside(stage: Stage, reader: Reader, setting: PointContext, scale: Scale) 
     }
 
 
-def _example(reader: Reader, n: int) -> Seen:
-    return reader.example(n) if isinstance(reader, Display) else Seen(n)
-
-
-def _banded(stage: Stage, reader: Display, setting: PointContext) -> dict[str, Any]:
+def _banded(stage: Stage, reader: Reader, setting: PointContext) -> dict[str, Any]:
     """The figure as shown or listed; the verdict by thresholds in half steps."""
     scale, measures = reader.main, reader.measures
     first, last = reader.reach
@@ -173,7 +163,7 @@ def _banded(stage: Stage, reader: Display, setting: PointContext) -> dict[str, A
     return made | _outside(stage, reader, setting, scale)
 
 
-def _reports_as_shown(reader: Display, first: int, last: int) -> bool:
+def _reports_as_shown(reader: Reader, first: int, last: int) -> bool:
     """Whether what the one display shows is the figure that is reported, along its whole scale."""
     scale, measures = reader.main, reader.measures
     return len(reader.slots_here) == 1 and all(
@@ -188,7 +178,7 @@ def _probes(first: int, last: int) -> list[int]:
 
 
 def _bands(
-    reader: Display, setting: PointContext, first: int, last: int, base: int
+    reader: Reader, setting: PointContext, first: int, last: int, base: int
 ) -> list[list[Any]]:
     """Rows [half steps, sign, words, against]: from here on this verdict."""
 
@@ -223,18 +213,11 @@ def _between(at: Any, low: int, high: int, verdicts: dict[int, Any]) -> list[lis
 def _standard(stage: Stage, reader: Reader) -> dict[str, Any]:
     """Half steps between which a standard is inside its window, and its words by reading."""
     rule = stage.standard
-    if not rule or (not reader.weights() and not reader.counts):
+    if not rule or reader.lookup == "later" or reader.main.count > LISTED:
         return {}
     true = float(rule.value)
-    if reader.counts:
-        seen: list[Seen] = [Count(n) for n in range(1, reader.scale("").high + 1)]
-    else:
-        scale = reader.scale(reader.slots_here[-1])
-        if scale.count > LISTED:
-            return {}
-        seen = [_example(reader, n) for n in range(scale.low, scale.high + 1)]
     said: dict[int, list[Any]] = {}
-    for one in seen:
+    for one in reader.examples():
         percent = recovery(float(reader.number(one)), true)
         found = recovered(stage, reader, one)
         if not found or not 0.3 * true <= float(reader.number(one)) <= 2 * true:

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from kessa_core.methods import Method
+from kessa_core.methods.parts import Blank
 from kessa_core.methods.stage import Stage
 from kessa_core.readings.reader import Reader
 from kessa_core.runs.state import NOT_REACHED, UNTESTED, WITHOUT_FIGURE
@@ -30,10 +31,6 @@ WRONG = {
     "suspected": "This display does not show {raw}. Did it show {said}?",
 }
 TRIES = ("", ", second try", ", third try", ", another try")
-COUNTED = {
-    "drops": ("drop", "Add a drop", "It turned and stays", "No change: stop"),
-    "tablets": ("tablet", "Add a tablet", "It turned for good", "No change: stop"),
-}
 
 
 def common_words(method: Method, waste: Sequence[tuple[str, str]] = ()) -> dict[str, Any]:
@@ -86,7 +83,7 @@ def stage_words(stage: Stage, reader: Reader) -> dict[str, Any]:
             "causes": list(r.causes),
         },
         "beyond": {
-            "title": _beyond_title(stage, reader),
+            "title": reader.beyond_title,
             "lead": stage.above.say,
             "button": _other_way(stage, reader),
             "dilute": "Dilute {by} times and go on",
@@ -98,6 +95,7 @@ def stage_words(stage: Stage, reader: Reader) -> dict[str, Any]:
         },
         "over": reader.over_says,
         "under": reader.under_says,
+        **reader.count_words(),
         "then": {
             "method": "then the other portion",
             "longer-cell": "then the other cell",
@@ -111,10 +109,8 @@ def stage_words(stage: Stage, reader: Reader) -> dict[str, Any]:
             "lead": stage.below.say,
             "button": "Go on with the finer kit",
         }
-    if reader.counts:
-        made |= _counted(stage, reader)
     if stage.blank:
-        made |= _blank(stage, reader)
+        made |= _blank(stage.blank, reader)
     if stage.reference:
         made["reference"] = stage.reference.water
     if stage.standard:
@@ -132,68 +128,23 @@ def _apart(stage: Stage, reader: Reader) -> str:
 def _other_way(stage: Stage, reader: Reader) -> str:
     if stage.above.then == "longer-cell":
         return "Go on with the other cell"
-    return f"Go on with the {'smaller portion' if reader.counts else 'other kit'}"
-
-
-def _beyond_title(stage: Stage, reader: Reader) -> str:
-    if reader.counts:
-        return f"No change at {reader.scale('').high} {reader.counts}: stop"
-    scale = reader.scale(reader.slots_here[-1])
-    return f"Above {scale.say(scale.high)} {scale.unit}".rstrip()
+    return f"Go on with the {reader.other_way}"
 
 
 def _below_title(reader: Reader) -> str:
-    scale = reader.scale(reader.slots_here[-1] if reader.slots_here else "")
-    return f"Below {scale.say(scale.low)} {scale.unit}".rstrip()
+    return f"Below {reader.main.say(reader.main.low)} {reader.main.unit}".rstrip()
 
 
-def _counted(stage: Stage, reader: Reader) -> dict[str, Any]:
-    one, add, end, none = COUNTED[reader.counts]
-    part: Any = stage.reading
-    each = getattr(part, "factor", None) or part.per_tablet
-    unit = stage.measures.unit
-    per = f"{each} {unit} each, " if unit != "drops" else ""
-    return {
-        "one": one,
-        "many": reader.counts,
-        "add": add,
-        "end": end,
-        "noChange": "no change",
-        "none": "no colour: absent",
-        "noChangeStop": none,
-        "perDrop": f"{per}{part.portion_ml:g} mL portion",
-        "reading": {
-            "title": "Did it stay?",
-            "lead": f"Say how sure the last {one} was, then go on.",
-        },
-        "checkDrop": "Check drop added, not counted",
-        "stopAt": part.most,
-    }
-
-
-def _blank(stage: Stage, reader: Reader) -> dict[str, Any]:
-    b = stage.blank
-    if b is None:
-        return {}
-    allowed = b.passes_at_most
-    unit = reader.counts or "steps"
-    if allowed == 1:
-        unit = unit.removesuffix("s")
-    if not reader.counts:
-        scale = reader.scale(reader.slots_here[-1])
-        shown = f"{scale.say(allowed)} {scale.unit}".strip()
-    else:
-        shown = f"{allowed} {unit}"
+def _blank(b: Blank, reader: Reader) -> dict[str, Any]:
+    shown = reader.blank_bound(b.passes_at_most)
     return {
         "blankPer": f"passes at up to {shown}",
         "failed": {
-            "title": f"The blank took more than {shown}"
-            if reader.counts
-            else f"The blank read more than {shown}",
+            "title": f"The blank {reader.blank_verb} more than {shown}",
             "lead": f"Something besides the sample turns the colour; first {b.water} has to pass.",
             "suspects": [{"what": s.what, "do": s.do} for s in b.suspects],
             "again": "Blank again",
         },
-        "failedNote": f"blank over {allowed} {reader.counts or 'steps'}",
+        "failedNote": f"blank over {b.passes_at_most} {reader.step_unit}",
         "passedNote": "passed, taken off" if b.subtract else "passed, recorded, not taken off",
     }

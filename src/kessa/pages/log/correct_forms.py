@@ -13,6 +13,7 @@ from kessa.ui.widgets import ChoiceRow
 from kessa.visits.models import Sample
 from kessa.visits.projection import CONDITIONS
 from kessa.visits.wording import wording_of
+from kessa_core.readings.dropcount import Counting
 
 KINDS = [
     ("plain", "sure of the last drop"),
@@ -65,16 +66,16 @@ class ReadingForm(ReasonForm):
     field_order = ["determination", "drops", "kind", "slot", "raw", "strike", "why"]
 
     def __init__(
-        self, data: Any, standing: list[dict[str, Any]], counts: bool = True,
-        slots: Sequence[tuple[str, str]] = (),
+        self, data: Any, standing: list[dict[str, Any]],
+        asked: Sequence[str] = Counting.corrected_by, slots: Sequence[str] = (),
     ) -> None:  # fmt: skip
         super().__init__(data)
         named = [(d["id"], f"{d['role']}: {d['words']}") for d in standing]
         choices_of(self, "determination").choices = named
-        for name in ("slot", "raw", "strike") if counts else ("drops", "kind"):
+        for name in {"slot", "raw", "strike", "drops", "kind"} - set(asked):
             del self.fields[name]
-        if not counts:
-            choices_of(self, "slot").choices = slots
+        if "raw" in asked:
+            choices_of(self, "slot").choices = [(slot, slot) for slot in slots]
             self.fields["raw"].required = not (data and data.get("strike"))
             if len(slots) < 2:
                 del self.fields["slot"]

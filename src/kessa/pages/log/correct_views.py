@@ -31,9 +31,8 @@ def reading(request: ProgrammeRequest, result_id: int) -> HttpResponse:
     standing = [d for d in found.evaluation.determinations if d["id"] and not d["rejected"]]
     stage = stage_of(found)
     reader = stage.reader() if stage else None
-    counts = reader is None or bool(reader.counts)
-    slots = [(slot, slot) for slot in reader.slots_here] if reader and not counts else []
-    form = ReadingForm(posted(request), standing, counts, slots)
+    asked = (reader.corrected_by, reader.slots_here) if reader else ()
+    form = ReadingForm(posted(request), standing, *asked)
     if request.method == "POST" and form.is_valid():
         try:
             correct_reading(found, request.user, **form.correction())

@@ -57,7 +57,7 @@ def evidence(result: Result, person: Person, role: str) -> dict[str, Any]:
         "gauge": gauge_of(result),
         "method": method,
         "stage": stage,
-        "counts": stage.reader().counts if stage else "",
+        "read_title": stage.reader().read_title if stage else "Read",
         "acts": acts_of(events, method),
         "determinations": determinations_of(result, {row.pk: row.person for row in rows}),
         "earlier": earlier(result),
