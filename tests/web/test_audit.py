@@ -130,7 +130,7 @@ class Audit(TestCase):
         part = self.client.get(self.room.url(f"audit/?about=result:{self.result.pk}"))
         self.assertContains(part, "the result went back to review")
         to = self.room.url(f"results/{self.result.pk}/")
-        self.assertContains(part, f'<a href="{to}">open</a>')
+        self.assertContains(part, f'<a class="target" href="{to}">open</a>')
         self.assertNotContains(part, "took up a method document")
 
     def test_the_evidence_is_fetched_in_pieces(self) -> None:

@@ -42,7 +42,7 @@ class Log(TestCase):
         ):
             with self.subTest(query=query):
                 page = self.client.get(self.room.url(f"log/?{query}"))
-                self.assertEqual([result for result, _, _ in page.context["rows"]], ids)
+                self.assertEqual([row.result for row in page.context["rows"]], ids)
 
     def test_htmx_gets_the_list_alone(self) -> None:
         """The fragment replaces the div; the page is around it."""

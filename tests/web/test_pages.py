@@ -45,6 +45,7 @@ class Pages(TestCase):
         counts = []
         self.get("log/")
         result = self.room.finished()
+        self.get("today/")
         for more in (3, 9):
             for day in range(more):
                 self.room.finished(days_ago=day + 1)

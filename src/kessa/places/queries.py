@@ -14,6 +14,12 @@ class PointQuery(ProgrammeQuerySet):
     def of(self, programme: Any) -> Self:
         return self.filter(programme=programme).select_related("water", "pair__water")
 
+    def for_lists(self) -> Self:
+        """What a row of a list shows: the water, its name and the place."""
+        related = self.select_related(None).select_related("water")
+        return related.only("programme", "order", "name", "place", "water__programme",
+                            "water__name", "water__kind", "water__traits")  # fmt: skip
+
 
 class AttachmentQuery(ProgrammeQuerySet):
     """of(programme).at_water(water).in_force(at)"""

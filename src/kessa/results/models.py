@@ -1,6 +1,7 @@
 """Results, their evaluations and decisions; and the newest value of each quantity at each point."""
 
 from collections.abc import Sequence
+from functools import cached_property
 from typing import Any
 
 from django.db import models
@@ -57,6 +58,7 @@ class Result(models.Model):
         ]
         indexes = [
             models.Index(fields=["programme", "-sampled_at", "-id"]),
+            models.Index(fields=["point", "-sampled_at", "-id"]),
             models.Index(fields=["point", "parameter", "-sampled_at", "-id"]),
             models.Index(fields=["programme", "parameter", "-sampled_at", "-id"]),
             models.Index(fields=["programme", "outcome_code", "-sampled_at", "-id"]),
@@ -84,6 +86,11 @@ class Result(models.Model):
     def name(self) -> str:
         """What was measured, in words."""
         return parameter(self.parameter).name
+
+    @property
+    def verdict_code(self) -> str:
+        """The verdict that leads; "none" where there is no figure or no limit."""
+        return self.outcome_code if self.outcome_code in ("within", "close", "beyond") else "none"
 
     def stage_of(self, run: Run) -> str:
         """The id of the stage or difference in the run's method."""
@@ -158,7 +165,7 @@ class Evaluation(models.Model):
     def quantity(self) -> Quantity:
         return Quantity(self.parameter, self.form, self.basis, self.unit)
 
-    @property
+    @cached_property
     def value(self) -> Value | None:
         """The value as the core holds it, or None where there is none."""
         if self.number is None:

@@ -3,17 +3,19 @@
 from datetime import date, datetime
 from typing import Any, Self
 
-from django.apps import apps
-from django.db.models import Prefetch, Q
+from django.db.models import Q
 
 from kessa.platform.days import between_days
 from kessa.platform.scoping import ProgrammeQuerySet
 from kessa_core.runs import WITHOUT_FIGURE
 
-ONLY_ON_ITS_PAGE = (
-    "determinations", "context", "lots", "traits", "flags", "notes", "shown", "working", "why",
+OF_AN_EVALUATION = (
+    "result", "programme", "finish", "cause", "parameter", "form", "basis", "unit", "qualifier",
+    "number", "decimals", "rounding", "figure", "low", "high", "sure_low", "sure_high", "one_sided",
+    "bracket_low", "bracket_high", "said", "said_range", "how",
 )  # fmt: skip
-"""Columns of an evaluation that no list shows."""
+"""Columns that a list shows; the others are read on a result's page alone."""
+OF_A_POINT = ("programme", "order", "name", "water__name")
 
 
 class ResultQuery(ProgrammeQuerySet):
@@ -55,23 +57,28 @@ class ResultQuery(ProgrammeQuerySet):
     def for_lists(self) -> Self:
         """What a row of a list shows, in one query: without what only a result's page reads."""
         related = self.select_related("current", "point__water", "run__opened_by")
-        return related.defer(*(f"current__{name}" for name in ONLY_ON_ITS_PAGE))
+        return related.only(
+            "programme", "run__programme", "run__continues", "run__version",
+            "run__opened_by__username", "run__opened_by__shown_name", "stage", "parameter",
+            "sampled_at", "status", "waits_for", "outcome_code",
+            *(f"current__{name}" for name in OF_AN_EVALUATION),
+            *(f"point__{name}" for name in OF_A_POINT),
+        )  # fmt: skip
 
-    def with_struck(self) -> Self:
-        """With the figure of every evaluation."""
-        made = apps.get_model("results.Evaluation").objects.only("id", "result_id", "figure")
-        return self.prefetch_related(Prefetch("evaluations", made))
+    def for_links(self) -> Self:
+        """What a link to a result says: what was measured, where and when."""
+        return self.select_related("point").only(
+            "programme", "parameter", "sampled_at", "point__programme", "point__name"
+        )
 
     def with_evidence(self) -> Self:
-        """Everything a row of the log shows, in one query."""
+        """Everything a result's page shows of its run and sample, in one query."""
         return self.select_related(
             "current",
             "point__water",
             "run__version",
             "run__opened_by",
             "run__sample__taken_by",
-            "run__continues",
-            "programme",
         )
 
     def between(self, first: date | None, last: date | None) -> Self:
@@ -92,6 +99,11 @@ class LatestQuery(ProgrammeQuerySet):
 
     def with_values(self) -> Self:
         """With the newest result, its figures and its point."""
-        related = self.select_related("result__current", "point__water")
-        related = related.defer(*(f"result__current__{name}" for name in ONLY_ON_ITS_PAGE))
+        related = self.select_related("result__current", "point__water").only(
+            *(field.attname for field in self.model._meta.concrete_fields),
+            *(f"result__{name}" for name in ("programme", "parameter", "sampled_at", "run")),
+            *(f"result__{name}" for name in ("outcome_code", "status")),
+            *(f"result__current__{name}" for name in OF_AN_EVALUATION),
+            *(f"point__{name}" for name in OF_A_POINT),
+        )
         return related.order_by("point__water_id", "point__order", "point_id", "parameter")

@@ -14,6 +14,15 @@ class RunQuery(ProgrammeQuerySet):
         related = self.select_related("sample__point__water", "version", "opened_by", "kept_by")
         return related.prefetch_related("lots_used").filter(programme=programme)
 
+    def for_lists(self) -> Self:
+        """What a row of a list shows: where, by which kit, since when."""
+        related = self.select_related(None).select_related("sample__point", "version")
+        return related.prefetch_related(None).only(
+            "programme", "opened_at", "sample__programme", "sample__point__name",
+            "sample__point__programme", "version__programme", "version__document",
+            "version__hash", "version__method_id",
+        )  # fmt: skip
+
     def unfinished(self) -> Self:
         """Runs without an outcome yet, the newest first."""
         return self.filter(finish="").order_by("-opened_at")

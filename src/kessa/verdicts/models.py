@@ -1,7 +1,6 @@
 """Verdicts: an evaluation against a limit as it stood. Inserted, never changed."""
 
-import json
-from functools import lru_cache
+from functools import cached_property
 from typing import Any, cast
 
 from django.db import models
@@ -42,10 +41,10 @@ class JudgedLimit(models.Model):
     def __str__(self) -> str:
         return f"{self.limit_set}, {self.edition}: {self.limit_id}"
 
-    @property
+    @cached_property
     def as_core(self) -> Limit:
-        """The limit as the core holds it; read once for each of its hashes."""
-        return _read(self.hash, json.dumps(self.data))
+        """The limit as the core holds it."""
+        return Limit.model_validate(self.data)
 
 
 class Verdict(models.Model):
@@ -105,7 +104,7 @@ class Verdict(models.Model):
         """What makes it the same verdict as another one."""
         return (self.limit_id, self.code, self.reported_code, self.leads)
 
-    @property
+    @cached_property
     def as_core(self) -> CoreVerdict:
         """The verdict as the core says it."""
         limit = self.limit.as_core if self.limit else None
@@ -123,8 +122,3 @@ class Verdict(models.Model):
     def against(self) -> str:
         """The limit in short: "long-term 120"."""
         return self.as_core.against
-
-
-@lru_cache(maxsize=512)
-def _read(_hash: str, data: str) -> Limit:
-    return Limit.model_validate_json(data)

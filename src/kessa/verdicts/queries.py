@@ -2,7 +2,7 @@
 
 from collections import defaultdict
 from collections.abc import Collection
-from typing import Any
+from typing import Any, Self
 
 from kessa.platform.scoping import ProgrammeQuerySet
 
@@ -10,13 +10,36 @@ from kessa.platform.scoping import ProgrammeQuerySet
 class VerdictQuery(ProgrammeQuerySet):
     """of(programme).newest_rounds(evaluations)"""
 
+    def for_lists(self) -> Self:
+        """Without what was said and usual, which only a result's page shows."""
+        return self.defer("sentences", "usual", "core_version", "judged_at", "judged_by", "batch")
+
     def newest_rounds(self, evaluations: Collection[int]) -> dict[int, list[Any]]:
         """The newest round of verdicts on each of these evaluations, by its number, the leading one
-        first; in one query."""
-        made = self.filter(evaluation_id__in=list(evaluations)).select_related("limit")
+        first, each with its limit; in one query, where the limits have been read before."""
+        made = self.filter(evaluation_id__in=list(evaluations))
         found: dict[int, list[Any]] = defaultdict(list)
         for verdict in made.order_by("-round", "-leads", "pk"):
             kept = found[verdict.evaluation_id]
             if not kept or kept[0].round == verdict.round:
                 kept.append(verdict)
+        _give_limits([verdict for newest in found.values() for verdict in newest])
         return found
+
+
+MOST_KEPT = 5000
+_kept: dict[int, Any] = {}
+"""Limits as they stood, by number. They are inserted and never changed, few, and in every list."""
+
+
+def _give_limits(verdicts: list[Any]) -> None:
+    """Give each verdict the limit it names, from what this process has read already."""
+    named = [verdict for verdict in verdicts if verdict.limit_id]
+    if missing := {verdict.limit_id for verdict in named} - _kept.keys():
+        if len(_kept) > MOST_KEPT:
+            _kept.clear()
+        limits = named[0]._meta.get_field("limit").related_model.objects
+        of_programme = limits.of(named[0].programme_id)
+        _kept.update({one.pk: one for one in of_programme.filter(pk__in=missing)})
+    for verdict in named:
+        verdict.limit = _kept[verdict.limit_id]

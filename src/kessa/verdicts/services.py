@@ -10,6 +10,7 @@ from kessa.platform.models import Person
 from kessa.results.models import Evaluation, Result
 from kessa.results.services import Seals, set_outcome
 from kessa.verdicts.models import JudgedLimit, Verdict
+from kessa.verdicts.queries import VerdictQuery
 from kessa_core import VERSION
 from kessa_core.judging import Limit, LimitSet, judge, leading
 from kessa_core.judging import Verdict as CoreVerdict
@@ -89,16 +90,19 @@ def new_round(
 
 def standing_verdicts(result: Result) -> list[Verdict]:
     """The newest verdicts on a result's current evaluation, the leading one first."""
-    attach_verdicts([result])
+    attach_verdicts([result], Verdict.objects.of(result.programme_id))
     return list(result.verdicts)
 
 
-def attach_verdicts(results: Sequence[Result]) -> None:
-    """Give each result its newest verdicts as .verdicts, in one query for all of them."""
+def attach_verdicts(results: Sequence[Result], among: VerdictQuery | None = None) -> None:
+    """Give each result its newest verdicts as .verdicts, in one query for all of them. *among*:
+    with what was said and usual; else as lists show them."""
     if not results:
         return
     numbers = [result.current_id for result in results if result.current_id]
-    found = Verdict.objects.of(results[0].programme_id).newest_rounds(numbers)
+    if among is None:
+        among = Verdict.objects.of(results[0].programme_id).for_lists()
+    found = among.newest_rounds(numbers)
     for result in results:
         result.verdicts = found.get(result.current_id or 0, [])
         for verdict in result.verdicts:

@@ -21,6 +21,14 @@ class SampleQuery(ProgrammeQuerySet):
         since = clock.now() - timedelta(days=1)
         return self.filter(outcome="open", visit__begun_at__gte=since).order_by("-visit__begun_at")
 
+    def for_lists(self) -> Self:
+        """What a row of a list shows: where, when, and why not."""
+        return self.only(
+            "programme", "reason", "taken_at", "outcome", "safe", "context_at",
+            "point__programme", "point__name", "point__water__name", "visit__programme",
+            "visit__begun_at",
+        )  # fmt: skip
+
     def saying(self, programme: Any, wanted: str) -> Self:
         """Samples where each of these words stands in note, reason or weather, or in the name of
         the member who took it. Names are looked up first; they are no part of a sample."""

@@ -7,6 +7,7 @@ from kessa.library.models import Lot, MethodVersion
 from kessa.pages.bench.digest import digest
 from kessa.results.models import Evaluation, Result
 from kessa.runs.models import Event, Run
+from kessa.verdicts.models import Verdict
 from kessa.verdicts.point_context import context_of
 from kessa.verdicts.services import attach_verdicts, sentences_of
 from kessa_core.judging.context import PointContext
@@ -79,7 +80,7 @@ def answer(run: Run, state: RunState) -> dict[str, Any]:
         return said | {"results": _so_far(run, state, everywhere)}
     results = Result.objects.of(run.programme_id).select_related("current").filter(run=run)
     recorded = [result for result in results if result.current]
-    attach_verdicts(recorded)
+    attach_verdicts(recorded, Verdict.objects.of(run.programme_id))
     for found in recorded:
         said["results"][found.stage_of(run)] = _recorded(found, found.current, everywhere)
     return said

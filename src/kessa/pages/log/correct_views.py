@@ -8,7 +8,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from kessa.flows.correcting import correct_reading, correct_sample, may_correct
 from kessa.flows.reviewing import analysts_of
 from kessa.pages.log.correct_forms import ReadingForm, SampleForm
-from kessa.pages.log.evidence import evidence, stage_of
+from kessa.pages.log.evidence import stage_of
 from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
@@ -57,5 +57,5 @@ def sample(request: ProgrammeRequest, result_id: int) -> HttpResponse:
 
 
 def _page(request: ProgrammeRequest, result: Result, form: Form, template: str) -> HttpResponse:
-    context = evidence(result, request.user, request.role) | {"form": form}
+    context = {"result": result, "form": form}
     return render(request, template, context, status=422 if form.errors else 200)

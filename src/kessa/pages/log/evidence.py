@@ -4,7 +4,6 @@ from collections.abc import Mapping, Sequence
 from itertools import pairwise
 from typing import Any
 
-from django.db.models import Q
 from django.utils import timezone
 
 from kessa.flows.correcting import may_correct
@@ -15,10 +14,10 @@ from kessa.pages.points.latest import draw_judged
 from kessa.places.models import Point
 from kessa.platform.models import Person
 from kessa.results.models import Result
-from kessa.runs.models import Event
+from kessa.runs.models import Event, Run
 from kessa.ui.gauges import Drawn
 from kessa.verdicts.point_context import limits_at
-from kessa.verdicts.services import attach_verdicts, sentences_of, verdict_by
+from kessa.verdicts.services import sentences_of, standing_verdicts, verdict_by
 from kessa.visits.models import Sample, VisitEvent
 from kessa.visits.services import corrections_of
 from kessa_core.judging import Verdict as CoreVerdict
@@ -44,8 +43,7 @@ def evidence(result: Result, person: Person, role: str) -> dict[str, Any]:
     events = [row.as_core() for row in rows]
     corrections = corrections_of(run.sample)
     own = analysts(run, (row.person_id for row in rows), corrections)
-    attach_verdicts([result])
-    leads = result.verdicts[0] if result.verdicts else None
+    leads = next(iter(standing_verdicts(result)), None)
     return {
         "result": result,
         "e": current,
@@ -64,10 +62,19 @@ def evidence(result: Result, person: Person, role: str) -> dict[str, Any]:
         "reviews": list(result.reviews.select_related("by")),
         "sample_corrections": in_words(run.sample, corrections),
         "own": own,
-        "may_correct": may_correct(result, person, role, own),
-        "may_answer": result.waits_for == "analyst" and person.pk in own,
+        "events": events,
+    }
+
+
+def whole_evidence(result: Result, person: Person, role: str) -> dict[str, Any]:
+    """What a result's own page shows beside its evidence: what made it wide, what
+    it is linked with, and what this person may do."""
+    shown = evidence(result, person, role)
+    return shown | {
         "linked": linked(result),
-        "budget": budget_of(result, events),
+        "budget": budget_of(result, shown["events"]),
+        "may_correct": may_correct(result, person, role, shown["own"]),
+        "may_answer": result.waits_for == "analyst" and person.pk in shown["own"],
     }
 
 
@@ -100,12 +107,6 @@ def earlier(result: Result) -> list[dict[str, Any]]:
     ]  # fmt: skip
 
 
-def struck_of(result: Result) -> list[str]:
-    """The figures that were struck, oldest first, for a row of the log (needs with_struck)."""
-    figures = [e.figure for e in result.evaluations.all()][1:]
-    return [figure or "no result" for figure in reversed(figures)]
-
-
 def determinations_of(result: Result, people: Mapping[str, Person]) -> list[dict[str, Any]]:
     """The determinations as the current evaluation holds them; a corrected one says by whom.
     *people*: who sent each event."""
@@ -135,7 +136,9 @@ def in_words(sample: Sample, made: Sequence[VisitEvent]) -> list[tuple[VisitEven
 
 def linked(result: Result) -> list[Result]:
     """The results of the run this one continues, and of the runs that continue it."""
-    beside = Q(run__continues_id=result.run_id)
-    if result.run.continues_id:
-        beside |= Q(run_id=result.run.continues_id)
-    return list(Result.objects.of(result.programme_id).with_evidence().filter(beside))
+    runs = Run.objects.of(result.programme_id).filter(continues=result.run_id)
+    beside = [*runs.order_by().values_list("pk", flat=True), result.run.continues_id]
+    if beside == [None]:
+        return []
+    results = Result.objects.of(result.programme_id).with_evidence()
+    return list(results.filter(run__in=[run for run in beside if run]))

@@ -1,12 +1,14 @@
 """The log's filters; what cannot be read is left out, and says so beside its field."""
 
+from collections.abc import Iterable
 from typing import Any
 
 from django import forms
 
 from kessa.places.models import Point
 from kessa.results.queries import ResultQuery
-from kessa.ui.fields import choices_of, rows_of
+from kessa.ui.fields import choices_of
+from kessa.ui.widgets import PlainSelect
 from kessa_core.quantities import parameters
 from kessa_core.runs import WITHOUT_FIGURE
 
@@ -23,15 +25,16 @@ SIGNS = [
 class LogFilter(forms.Form):
     """Point, parameter, verdict, first and last day."""
 
-    point = forms.ModelChoiceField(Point.objects.none(), required=False, empty_label="every point")
-    parameter = forms.ChoiceField(required=False)
-    sign = forms.ChoiceField(choices=SIGNS, required=False, label="Verdict")
+    point = forms.TypedChoiceField(required=False, coerce=int, empty_value=None, widget=PlainSelect)
+    parameter = forms.ChoiceField(required=False, widget=PlainSelect)
+    sign = forms.ChoiceField(choices=SIGNS, required=False, label="Verdict", widget=PlainSelect)
     first = forms.DateField(required=False, label="From", widget=forms.DateInput({"type": "date"}))
     last = forms.DateField(required=False, label="To", widget=forms.DateInput({"type": "date"}))
 
-    def __init__(self, data: Any, points: Any) -> None:
+    def __init__(self, data: Any, points: Iterable[Point]) -> None:
         super().__init__(data)
-        rows_of(self, "point").queryset = points
+        places = [(str(point.pk), str(point)) for point in points]
+        choices_of(self, "point").choices = [("", "every point"), *places]
         named = [(key, found.name) for key, found in parameters().items()]
         choices_of(self, "parameter").choices = [("", "every parameter"), *named]
         for field in self.fields.values():

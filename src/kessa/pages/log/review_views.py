@@ -8,7 +8,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from kessa.flows.reviewing import answer, decide, may_accept
-from kessa.pages.log.evidence import evidence, gauge_of
+from kessa.pages.log.evidence import evidence, whole_evidence
 from kessa.pages.log.forms import AnswerForm, DecisionForm
 from kessa.pages.log.review_warnings import review_warnings
 from kessa.platform.errors import ActionNotAllowed
@@ -16,9 +16,8 @@ from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
 from kessa.results.models import Result
 from kessa.ui.counts import capped_count
-from kessa.verdicts.services import attach_verdicts
 
-LISTED = 30
+LISTED = 20
 
 
 @needs(Permission.REVIEW)
@@ -57,17 +56,18 @@ def reply(request: ProgrammeRequest, result_id: int) -> HttpResponse:
             form.add_error(None, str(refusal))
         else:
             return redirect("result", programme=request.programme.slug, result_id=found.pk)
-    shown = evidence(found, request.user, request.role)
+    shown = whole_evidence(found, request.user, request.role)
     shown |= {"answer_form": form}
     return render(request, "log/result.html", shown, status=422)
 
 
 def _chosen(request: ProgrammeRequest, wanted: str | None) -> Result | None:
-    results = Result.objects.of(request.programme).with_evidence()
+    results = Result.objects.of(request.programme)
     if wanted and wanted.isdecimal() and len(wanted) < 16:
-        found: Result = get_object_or_404(results, pk=int(wanted))
+        found: Result = get_object_or_404(results.with_evidence(), pk=int(wanted))
         return found
-    return results.for_review().first()
+    oldest = results.for_review().values_list("pk", flat=True).first()
+    return results.with_evidence().get(pk=oldest) if oldest else None
 
 
 def _go_on(request: ProgrammeRequest, done: Result) -> HttpResponse:
@@ -84,14 +84,14 @@ def _page(
     request: ProgrammeRequest, result: Result | None, form: DecisionForm | None = None
 ) -> HttpResponse:
     waiting = Result.objects.of(request.programme).for_review()
-    listed = list(waiting.for_lists()[:LISTED])
-    attach_verdicts(listed)
+    listed = list(waiting.for_lists()[: LISTED + 1])
     context: dict[str, Any] = {
-        "count": capped_count(waiting) or "0",
-        "waiting": [(one, gauge_of(one)) for one in listed],
+        "count": capped_count(waiting) if len(listed) > LISTED else str(len(listed)),
+        "waiting": listed[:LISTED],
         "form": form,
     }
     if result:
+        result.programme = request.programme
         context |= evidence(result, request.user, request.role)
         context |= {
             "concerns": review_warnings(result, context["reviews"]),

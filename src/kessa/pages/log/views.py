@@ -4,28 +4,27 @@ from django.http import HttpResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, render
 
 from kessa.pages.log import csv_file
-from kessa.pages.log.evidence import evidence, gauge_of, struck_of
+from kessa.pages.log.evidence import whole_evidence
 from kessa.pages.log.export import events_file
 from kessa.pages.log.forms import LogFilter
+from kessa.pages.log.rows import log_rows
 from kessa.places.models import Point
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
 from kessa.results.models import Result
 from kessa.runs.models import Event
 from kessa.ui.keyset import BY_SAMPLING_TIME, keyset_page
-from kessa.verdicts.services import attach_verdicts
 
-PAGE = 40
+PAGE = 32
 
 
 @needs(Permission.VIEW)
 def index(request: ProgrammeRequest) -> HttpResponse:
     """Every result, filtered; htmx replaces the list alone."""
-    form = LogFilter(request.GET, Point.objects.of(request.programme))
-    results = form.narrow(Result.objects.of(request.programme)).for_lists().with_struck()
+    form = LogFilter(request.GET, Point.objects.of(request.programme).for_lists())
+    results = form.narrow(Result.objects.of(request.programme)).for_lists()
     page = keyset_page(results, request.GET, PAGE, BY_SAMPLING_TIME)
-    attach_verdicts(page.rows)
-    rows = [(result, gauge_of(result), struck_of(result)) for result in page.rows]
+    rows = log_rows(request.programme, page.rows)
     asked = request.GET.copy()
     for name in ("after", "before", "end"):
         asked.pop(name, None)
@@ -37,7 +36,7 @@ def index(request: ProgrammeRequest) -> HttpResponse:
 @needs(Permission.VIEW)
 def csv(request: ProgrammeRequest) -> StreamingHttpResponse:
     """The filtered log as CSV."""
-    form = LogFilter(request.GET, Point.objects.of(request.programme))
+    form = LogFilter(request.GET, Point.objects.of(request.programme).for_lists())
     results = form.narrow(Result.objects.of(request.programme))
     lines = csv_file.pieces(results)
     response = StreamingHttpResponse(lines, content_type="text/csv; charset=utf-8; header=present")
@@ -50,7 +49,7 @@ def result(request: ProgrammeRequest, result_id: int) -> HttpResponse:
     """A result with its whole evidence."""
     results = Result.objects.of(request.programme).with_evidence()
     found = get_object_or_404(results, pk=result_id)
-    shown = evidence(found, request.user, request.role)
+    shown = whole_evidence(found, request.user, request.role)
     return render(request, "log/result.html", shown)
 
 

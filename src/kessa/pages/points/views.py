@@ -18,7 +18,7 @@ PAGE = 100
 @needs(Permission.VIEW)
 def index(request: ProgrammeRequest) -> HttpResponse:
     """Every water with its points."""
-    points = Paginator(Point.objects.of(request.programme), PAGE)
+    points = Paginator(Point.objects.of(request.programme).for_lists(), PAGE)
     page = points.get_page(request.GET.get("page"))
     rows = newest_of_each(request.programme, list(page))
     return render(request, "points/index.html", {"points": rows, "page": page})

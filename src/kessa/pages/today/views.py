@@ -22,13 +22,13 @@ MOST_POINTS = 20
 @needs(Permission.VIEW)
 def today(request: ProgrammeRequest) -> HttpResponse:
     """What changed, what waits, where to test."""
-    points = list(Point.objects.of(request.programme)[: MOST_POINTS + 1])
+    points = list(Point.objects.of(request.programme).for_lists()[: MOST_POINTS + 1])
     if not points and may(request.role, Permission.MANAGE):
         return redirect("new-point", programme=request.programme.slug)
     found = overview(request.programme, points[:MOST_POINTS])
     results = Result.objects.of(request.programme)
     samples = Sample.objects.of(request.programme)
-    unfinished = Run.objects.of(request.programme).unfinished().prefetch_related(None)
+    unfinished = Run.objects.of(request.programme).unfinished().for_lists()
     since = timezone.now() - timedelta(days=30)
     context = {
         "now": timezone.localtime(),
@@ -36,14 +36,17 @@ def today(request: ProgrammeRequest) -> HttpResponse:
         "points": found.points,
         "more_points": len(points) > MOST_POINTS,
         "newest": found.newest,
-        "returned": list(results.returned_to(request.user).for_lists()[:LISTED]),
+        "returned": list(results.returned_to(request.user).for_links()[:LISTED]),
         "to_review": capped_count(results.for_review())
         if may(request.role, Permission.REVIEW)
         else "",
         "waiting": list(unfinished.kept_by(request.user)[:LISTED]),
-        "on_the_way": list(samples.on_the_way()[:LISTED]),
+        "on_the_way": list(samples.on_the_way().for_lists()[:LISTED]),
         "not_sampled": list(
-            samples.not_taken().filter(taken_at__gte=since).order_by("-taken_at")[:LISTED]
+            samples.not_taken()
+            .filter(taken_at__gte=since)
+            .for_lists()
+            .order_by("-taken_at")[:LISTED]
         ),
     }
     return render(request, "today/today.html", context)

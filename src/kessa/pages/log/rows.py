@@ -1,0 +1,73 @@
+"""The rows of the log, ready to be drawn: a template asks each for little."""
+
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from django.urls import reverse
+from django.utils import timezone
+
+from kessa.pages.log.evidence import gauge_of
+from kessa.platform.models import Programme
+from kessa.results.models import Evaluation, Result
+from kessa.ui.gauges import Drawn
+from kessa.verdicts.models import Verdict
+from kessa.verdicts.services import attach_verdicts
+
+
+@dataclass(frozen=True)
+class LogRow:
+    """One result as the log lists it. at: its sampling time where the reader is; day: heads the
+    first row of a day; struck: figures that were struck, the oldest first."""
+
+    result: Result
+    address: str
+    at: datetime
+    day: str
+    gauge: Drawn | None
+    struck: list[str]
+
+    @property
+    def time(self) -> str:
+        return f"{self.at:%H:%M}"
+
+    @property
+    def label(self) -> str:
+        """What the row's link leads to, for those who do not see the row."""
+        return f"{self.result.name}, {self.at.day} {self.at:%b %Y, %H:%M}"
+
+    @property
+    def evaluation(self) -> Evaluation:
+        return self.result.evaluation
+
+    @property
+    def verdict(self) -> Verdict | None:
+        """The one that leads."""
+        return self.result.verdicts[0] if self.result.verdicts else None
+
+
+def log_rows(programme: Programme, results: Sequence[Result]) -> list[LogRow]:
+    """Rows for a page of results, with their verdicts and struck figures, in two queries."""
+    attach_verdicts(results)
+    struck = _struck_figures(programme, results)
+    any_result = reverse("result", args=[programme.slug, 0])
+    rows, before = [], ""
+    for result in results:
+        at = timezone.localtime(result.sampled_at)
+        day = f"{at:%A} {at.day} {at:%B %Y}"
+        address = any_result.replace("/0/", f"/{result.pk}/")
+        heading = day if day != before else ""
+        rows.append(LogRow(result, address, at, heading, gauge_of(result), struck[result.pk]))
+        before = day
+    return rows
+
+
+def _struck_figures(programme: Programme, results: Sequence[Result]) -> dict[int, list[str]]:
+    found: dict[int, list[str]] = defaultdict(list)
+    current = {result.current_id for result in results}
+    made = Evaluation.objects.of(programme).filter(result__in=[one.pk for one in results])
+    for number, result, figure in made.order_by("id").values_list("id", "result_id", "figure"):
+        if number not in current:
+            found[result].append(figure or "no result")
+    return found
