@@ -36,6 +36,7 @@ INSTALLED_APPS = [
     "django_otp.plugins.otp_static",
     "pgtrigger",
     "csp",
+    "procrastinate.contrib.django",
     "kessa.ui",
     "kessa.platform",
     "kessa.people",
@@ -171,3 +172,7 @@ LOGGING = {
         "django.server": {"handlers": ["console"], "propagate": False},
     },
 }
+
+PROCRASTINATE_AUTODISCOVER_MODULE_NAME = "jobs"
+"""An app's background work stands in its module of this name."""
+PROCRASTINATE_READONLY_MODELS = True

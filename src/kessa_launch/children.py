@@ -3,10 +3,13 @@
 import ctypes
 import signal
 import subprocess
+import threading
 from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
 
 PR_SET_PDEATHSIG = 1
+WORKER = ("procrastinate", "worker", "--delete-jobs", "successful")
+"""What does the background work, as a command of the application."""
 
 
 def _end_with_parent() -> None:
@@ -53,3 +56,26 @@ def stop_politely() -> None:
 
     for name in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(name, stop)
+
+
+@contextmanager
+def kept_running(
+    command: Sequence[str], environ: Mapping[str, str], pause_s: float = 5.0
+) -> Iterator[None]:
+    """Run *command* beside what the block does; begin it again, after a pause, when it ends."""
+    leaving = threading.Event()
+
+    def keep() -> None:
+        while not leaving.is_set():
+            with running(command, environ) as child:
+                while child.poll() is None and not leaving.wait(0.2):
+                    pass
+            leaving.wait(pause_s)
+
+    keeper = threading.Thread(target=keep, name="keeper")
+    keeper.start()
+    try:
+        yield
+    finally:
+        leaving.set()
+        keeper.join()

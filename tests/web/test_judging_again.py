@@ -8,7 +8,9 @@ from django.db import connection
 from django.test import TestCase
 from django.utils import timezone
 
-from kessa.flows.judging import change_limits, judge_waters
+from kessa.flows.jobs import waters_being_judged
+from kessa.flows.judging import judge_waters
+from kessa.flows.limits import change_limits
 from kessa.flows.reviewing import decide
 from kessa.pages.bench.payload import answer
 from kessa.platform.models import AuditEntry
@@ -21,6 +23,7 @@ from kessa.verdicts.models import Verdict
 from kessa.verdicts.services import judge_value, standing_verdicts
 from kessa_core.judging import limit_set
 from kessa_core.judging.context import PointContext
+from tests.builders.jobs import run_jobs
 from tests.builders.people import Room
 
 EDGES = (0.0, 99.5, 119.4, 119.5, 119.999, 120.0, 120.4, 120.5, 229.0, 230.0, 231.0, 640.0, 5e5)
@@ -109,8 +112,10 @@ class JudgingAgain(TestCase):
         for result in (older, close):
             decide(result, self.room.people["reviewer"], "accept", "", result.current_id)
         start = timezone.now() - timedelta(days=5)
-        done = change_limits(self.room.water, self.manager, "epa-freshwater", start)
-        self.assertEqual((done.judged, done.changed, done.reopened), (2, 1, 1))
+        self.assertTrue(change_limits(self.room.water, self.manager, "epa-freshwater", start))
+        self.assertEqual(waters_being_judged(self.room.programme), {self.room.water.pk})
+        self.assertEqual(run_jobs(), [2])
+        self.assertEqual(waters_being_judged(self.room.programme), set())
         codes = {}
         for result in (older, close, self.result):
             result.refresh_from_db()
@@ -126,12 +131,14 @@ class JudgingAgain(TestCase):
         page = self.client.get(self.room.url(f"results/{close.pk}/"))
         self.assertContains(page, "within the chronic guideline of 230")
         entry = AuditEntry.objects.get(act="results.judged-again")
-        self.assertEqual((entry.data["judged"], entry.data["changed"]), (2, 1))
+        said = [entry.data[name] for name in ("judged", "changed", "reopened")]
+        self.assertEqual(said, [2, 1, 1])
 
     def test_the_batch_is_sealed(self) -> None:
         """The record holds; a verdict that is changed afterwards is named, and one put in."""
         start = timezone.now() - timedelta(days=5)
         change_limits(self.room.water, self.manager, "epa-freshwater", start)
+        run_jobs()
         programme = self.room.programme
         self.assertEqual(list(find_errors(programme)), [])
         with connection.cursor() as cursor:
@@ -156,7 +163,10 @@ class JudgingAgain(TestCase):
             "limits_from": day.isoformat(),
         }  # fmt: skip
         page = self.client.post(url, data, follow=True)
-        self.assertContains(page, "1 result was judged again; 0 changed.")
+        self.assertContains(page, "What was sampled since that day is being judged again.")
+        self.assertContains(page, "Results are being judged again by the changed limits")
+        self.assertEqual(run_jobs(), [1])
+        self.assertNotContains(self.client.get(self.room.url("waters/")), "being judged again")
         audit = self.client.get(self.room.url("audit/"))
         self.assertContains(audit, 'judged results again <span class="soft">1 result</span>')
         wrong = self.client.post(url, data | {"limits_from": "soon"})

@@ -1,14 +1,12 @@
-"""Another limit set at a water, and judging again what was sampled while it applies."""
+"""Judging again what was sampled at a water, by the limits in force then."""
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import datetime
 from uuid import uuid4
 
 from django.db import transaction
 
 from kessa.places.models import Water
-from kessa.places.services import attach_limits
 from kessa.platform.audit import record
 from kessa.platform.hashes import seal_of_many
 from kessa.platform.models import Person, Programme
@@ -25,19 +23,6 @@ class JudgedAgain:
     judged: int
     changed: int
     reopened: int
-
-
-@transaction.atomic
-def change_limits(
-    water: Water, by: Person, limit_set: str, valid_from: datetime | None = None
-) -> JudgedAgain | None:
-    """Another limit set applies at the water from *valid_from* on (now, where it is not given);
-    what was sampled since is judged again. None where that set applies already."""
-    if not attach_limits(water, by, limit_set, valid_from):
-        return None
-    if valid_from is None:
-        return JudgedAgain(0, 0, 0)
-    return judge_waters(water.programme, [water], by)
 
 
 @transaction.atomic

@@ -7,7 +7,7 @@ import urllib.error
 import urllib.request
 
 from kessa_launch import environment, older, ports
-from kessa_launch.children import Stopped, running, stop_politely
+from kessa_launch.children import WORKER, Stopped, kept_running, running, stop_politely
 from kessa_launch.database import Database
 from kessa_launch.locks import Held, hold
 from kessa_launch.places import Places, places
@@ -55,7 +55,8 @@ def _demo(where: Places, *, reload: bool) -> int:
             if reload:
                 serve, inherits = [*manage, "runserver", f"127.0.0.1:{port}"], ()
                 held.close()
-            with running(serve, environ, inherits) as child:
+            worker = kept_running([*manage, *WORKER], environ)
+            with worker, running(serve, environ, inherits) as child:
                 _wait_until_up(address, child)
                 note.write_text(json.dumps({"address": address}))
                 subprocess.run([*manage, "demo_accounts", address], env=environ)

@@ -4,7 +4,7 @@ import os
 import subprocess
 
 from kessa_launch import environment, older
-from kessa_launch.children import Stopped, running, stop_politely
+from kessa_launch.children import WORKER, Stopped, kept_running, running, stop_politely
 from kessa_launch.database import Database
 from kessa_launch.locks import Held, hold
 from kessa_launch.places import places
@@ -36,9 +36,8 @@ def run(arguments: list[str]) -> int:
             for step in (checked, [*manage, "prepare"]):
                 if subprocess.run(step, env=environ).returncode:
                     raise Trouble("Not started; the lines above say what to mend.")
-            with running(
-                [str(python), "-m", "gunicorn", "kessa.wsgi", *_options(arguments)], environ
-            ) as child:
+            server = [str(python), "-m", "gunicorn", "kessa.wsgi", *_options(arguments)]
+            with kept_running([*manage, *WORKER], environ), running(server, environ) as child:
                 return child.wait()
     except Held:
         raise Trouble("This clone is already being served.") from None

@@ -4,6 +4,7 @@ from django.core.paginator import Paginator
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, render
 
+from kessa.flows.jobs import waters_being_judged
 from kessa.library.services import methods_at_hand, on_the_shelf
 from kessa.pages.points.chart import FRAMES
 from kessa.pages.points.latest import chart_of, lines_at, newest_of_each, news_sentence
@@ -21,7 +22,12 @@ def index(request: ProgrammeRequest) -> HttpResponse:
     points = Paginator(Point.objects.of(request.programme).for_lists(), PAGE)
     page = points.get_page(request.GET.get("page"))
     rows = newest_of_each(request.programme, list(page))
-    return render(request, "points/index.html", {"points": rows, "page": page})
+    context = {
+        "points": rows,
+        "page": page,
+        "being_judged": waters_being_judged(request.programme),
+    }
+    return render(request, "points/index.html", context)
 
 
 @needs(Permission.VIEW)

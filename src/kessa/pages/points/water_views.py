@@ -4,7 +4,7 @@ from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 
-from kessa.flows.judging import change_limits
+from kessa.flows.limits import change_limits
 from kessa.places.forms import ChangeWaterForm
 from kessa.places.models import Water
 from kessa.places.services import change_water as change
@@ -20,10 +20,8 @@ def change_water(request: ProgrammeRequest, water_id: int) -> HttpResponse:
     form = ChangeWaterForm.of(water, posted(request))
     if request.method == "POST" and form.is_valid():
         change(water, request.user, **form.described())
-        done = change_limits(water, request.user, form.cleaned_data["limit_set"], form.begin())
-        if done and done.judged:
-            results = "1 result was" if done.judged == 1 else f"{done.judged} results were"
-            messages.success(request, f"{results} judged again; {done.changed} changed.")
+        if change_limits(water, request.user, form.cleaned_data["limit_set"], form.begin()):
+            messages.success(request, "What was sampled since that day is being judged again.")
         return redirect("waters", programme=request.programme.slug)
     context = {"form": form, "water": water}
     return render(request, "places/change_water.html", context, status=422 if form.errors else 200)

@@ -1,7 +1,7 @@
 """The endpoints that take events. They answer in JSON and never redirect."""
 
 import json
-from typing import Any
+from typing import Annotated, Any, TypeVar
 from uuid import UUID
 
 from django.core.exceptions import RequestDataTooBig
@@ -10,6 +10,7 @@ from django.http import Http404, HttpRequest, JsonResponse
 from django.http.request import RawPostDataException
 from django.utils import timezone
 from django.views.decorators.csrf import csrf_exempt
+from pydantic import AfterValidator, BaseModel, BeforeValidator, ValidationError
 
 from kessa.flows.receiving import Sender, keep_from
 from kessa.pages.bench.payload import answer
@@ -23,6 +24,7 @@ from kessa.runs.services import state_of
 from kessa_core.runs.events import is_identifier
 
 MOST_A_MINUTE = 1200
+Body = TypeVar("Body", bound=BaseModel)
 
 
 class RequestError(Exception):
@@ -31,6 +33,38 @@ class RequestError(Exception):
     def __init__(self, status: int, words: str) -> None:
         super().__init__(words)
         self.status = status
+
+
+def _readable(since: Any) -> dict[UUID, int]:
+    """{run: the last arrival that the page knows}; what cannot be read is left out."""
+    known: dict[UUID, int] = {}
+    for run_id, arrival in list((since if isinstance(since, dict) else {}).items())[:8]:
+        try:
+            run = UUID(str(run_id))
+        except ValueError:
+            continue
+        if isinstance(arrival, int) and not isinstance(arrival, bool) and 0 <= arrival < 2**31:
+            known[run] = arrival
+    return known
+
+
+def _identifier(device: str) -> str:
+    if not is_identifier(device):
+        raise ValueError("device must be 8 to 64 letters, digits or hyphens.")
+    return device
+
+
+class Sending(BaseModel):
+    """Acts, each read by itself, and what the page knows of its runs."""
+
+    events: list[Any]
+    since: Annotated[dict[UUID, int], BeforeValidator(_readable)] = {}
+
+
+class Asking(BaseModel):
+    """The device that wants to append."""
+
+    device: Annotated[str, AfterValidator(_identifier)]
 
 
 @needs(Permission.TEST, answers="json")
@@ -60,9 +94,7 @@ def capability(request: ProgrammeRequest, run_id: UUID) -> JsonResponse:
     if run is None:
         raise Http404
     try:
-        device = _field(_body(request), "device", str)
-        if not is_identifier(device):
-            raise RequestError(400, "device must be 8 to 64 letters, digits or hyphens.")
+        device = _read(request, Asking).device
         _throttle(f"capability:{request.user.pk}", 60)
     except RequestError as wrong:
         return JsonResponse({"error": str(wrong)}, status=wrong.status)
@@ -72,18 +104,16 @@ def capability(request: ProgrammeRequest, run_id: UUID) -> JsonResponse:
 
 def _take(request: HttpRequest, sender: Sender) -> JsonResponse:
     try:
-        body = _body(request)
-        sent = _field(body, "events", list)
-        since = _since(body.get("since"))
+        sent = _read(request, Sending)
         _throttle(f"send:{sender.programme.pk}:{sender.person.pk}", MOST_A_MINUTE)
     except RequestError as wrong:
         response = JsonResponse({"error": str(wrong)}, status=wrong.status)
         if wrong.status == 429:
             response["Retry-After"] = "10"
         return response
-    received = keep_from(sender, sent)
+    received = keep_from(sender, sent.events)
     told = {str(run.pk): answer(run, state) for run, state in received.runs}
-    others = _others(sender, since, set(received.kept), told)
+    others = _others(sender, sent.since, set(received.kept), told)
     return JsonResponse(
         {
             "kept": received.kept,
@@ -96,38 +126,27 @@ def _take(request: HttpRequest, sender: Sender) -> JsonResponse:
     )
 
 
-def _body(request: HttpRequest) -> dict[str, Any]:
-    """The JSON object that was sent."""
+def _read(request: HttpRequest, body: type[Body]) -> Body:
+    """What was sent, as this model has it."""
     if request.method != "POST":
         raise RequestError(405, "Send with POST.")
     try:
-        found = json.loads(request.body)
+        return body.model_validate(json.loads(request.body))
     except RequestDataTooBig:
         raise RequestError(413, "Too much at once; send fewer acts in one piece.")
+    except ValidationError as error:
+        raise RequestError(400, _sentence(error))
     except (ValueError, RecursionError, RawPostDataException):
-        found = None
-    if not isinstance(found, dict):
         raise RequestError(400, "Send one object as JSON.")
-    return found
 
 
-def _field(body: dict[str, Any], name: str, kind: type) -> Any:
-    if not isinstance(body.get(name), kind):
-        raise RequestError(400, f'Send an object with "{name}" as JSON.')
-    return body[name]
-
-
-def _since(asked: Any) -> dict[UUID, int]:
-    """{run: the last arrival that the page knows}; what cannot be read is left out."""
-    known: dict[UUID, int] = {}
-    for run_id, arrival in list((asked if isinstance(asked, dict) else {}).items())[:8]:
-        try:
-            run = UUID(str(run_id))
-        except ValueError:
-            continue
-        if isinstance(arrival, int) and not isinstance(arrival, bool) and 0 <= arrival < 2**31:
-            known[run] = arrival
-    return known
+def _sentence(error: ValidationError) -> str:
+    """What is wrong first, as one sentence."""
+    first = error.errors(include_url=False)[0]
+    if first["type"] == "value_error":
+        return str(first["ctx"]["error"])
+    name = first["loc"][0] if first["loc"] else ""
+    return f'Send an object with "{name}" as JSON.' if name else "Send one object as JSON."
 
 
 def _others(

@@ -1,0 +1,39 @@
+"""Work that goes on after the answer: kept in PostgreSQL, done by the worker of demo and serve. A job
+is asked for in the transaction of what it follows from, so that neither is lost."""
+
+from collections.abc import Iterable
+
+from procrastinate import RetryStrategy
+from procrastinate.contrib.django import app
+from procrastinate.contrib.django.models import ProcrastinateJob
+
+from kessa.flows.judging import judge_waters
+from kessa.places.models import Water
+from kessa.platform.models import Person, Programme
+
+UNDER_WAY = ("todo", "doing")
+AGAIN = RetryStrategy(max_attempts=4, exponential_wait=5)
+
+
+@app.task(name="judge_water", retry=AGAIN)
+def judge_water(*, programme_id: int, water_id: int, person_id: int | None) -> int:
+    """Judge the water's results by the limits in force when each was sampled; how many were judged
+    anew. Done twice it changes nothing."""
+    water = Water.objects.of(programme_id).select_related("programme").get(pk=water_id)
+    by = Person.objects.filter(pk=person_id).first()
+    return judge_waters(water.programme, [water], by).judged
+
+
+def ask_to_judge(water: Water, by: Person) -> None:
+    """Have a water's results judged again; one such job of a water runs at a time."""
+    asked = judge_water.configure(lock=f"judge-water-{water.pk}")
+    asked.defer(programme_id=water.programme_id, water_id=water.pk, person_id=by.pk)
+
+
+def waters_being_judged(programme: Programme) -> set[int]:
+    """The waters whose results are being judged again, or will be."""
+    jobs = ProcrastinateJob.objects.filter(task_name=judge_water.name, status__in=UNDER_WAY)
+    numbers: Iterable[int] = jobs.filter(args__programme_id=programme.pk).values_list(
+        "args__water_id", flat=True
+    )
+    return set(numbers)
