@@ -27,10 +27,10 @@ from kessa_core.readings.lots import NO_LOTS
 from kessa_core.readings.seen import Seen
 from kessa_core.runs.conclude import prediluted, subtracted
 from kessa_core.runs.joint import difference
-from kessa_core.simulation.apart import Apart
 from kessa_core.simulation.bottle import draw_bottle
 from kessa_core.simulation.dropwise import Dropwise, Hand
 from kessa_core.simulation.hands import Habits, look
+from kessa_core.simulation.independent import IndependentSimulator
 
 AT_LIMITS = "--limits" in sys.argv
 """Draw truths at limits too (slow)."""
@@ -70,7 +70,7 @@ def apart(stage: Stage, rng: np.random.Generator, method: Method) -> Callable[[]
             return lambda truth: dropwise.determination(truth * worth, table)
 
         return drops
-    simulator = Apart(stage, rng)
+    simulator = IndependentSimulator(stage, rng)
 
     def bench() -> Look:
         shared = simulator.bench()

@@ -29,7 +29,7 @@
       at: state.at,
       finish: [state.finish, state.cause, state.untested],
       accepted: state.accepted,
-      unfit: state.unfit,
+      unfit: state.ignored,
       moments: Object.fromEntries(Object.entries(state.moments).map(([step, at]) => [step, ms(at)])),
       last: state.last ? ms(state.last.at) : null,
       begun: begun(state),

@@ -167,6 +167,23 @@ class Acts(BrowserTest):
         expect(bench.page.locator("#eyebrow")).to_contain_text("First, second try")
         expect(bench.page.locator("#tape li.out")).to_contain_text("lost count")
 
+    def test_flagging_a_result_for_its_reviewer(self) -> None:
+        """Words from the bench stand with the result and among its acts; empty ones are no flag."""
+        bench = self.bench()
+        page = bench.through(7, 8).page
+        page.get_by_text("Something went wrong").click()
+        words = page.get_by_label("Something a reviewer should know")
+        bench.click("Flag the result")
+        expect(words).to_be_focused()
+        words.fill("gusty, the cap flew off")
+        bench.click("Flag the result").all_sent()
+        expect(page.locator("#flagged")).to_have_text("Kept; it stands with the result.")
+        page.goto(self.base + self.room.url(f"results/{Result.objects.get().pk}/"))
+        expect(page.get_by_text("Flagged at the bench: gusty")).to_be_visible()
+        expect(page.get_by_text("flagged: gusty, the cap flew off")).to_be_visible()
+        page.goto(self.base + self.room.url("log/"))
+        expect(page.locator("table s")).to_have_count(0)
+
     def test_wrong_ph_ends_as_not_tested(self) -> None:
         """An answer that is kept, not a number that is forced."""
         bench = self.bench()
@@ -251,6 +268,6 @@ class PageAndServer(BrowserTest):
         state = state_of(run)
         self.assertEqual([d["drops"] for d in told["determinations"]],
                          [d.count for d in state.determinations])  # fmt: skip
-        self.assertEqual([u["event"] for u in told["unfit"]], [u[0] for u in state.unfit])
+        self.assertEqual([u["event"] for u in told["unfit"]], [u[0] for u in state.ignored])
         self.assertEqual(told["place"]["spot"], state.place.spot)
         return digest(state)

@@ -69,7 +69,7 @@ class SameMachine(unittest.TestCase):
             for event in history.events:
                 (strays if event.id in found["unfit"] else fits).add(event.act)
         self.assertEqual(fits, set(ACTS))
-        always = {"begin", "undo", "note", "take-over", "accept"}
+        always = {"begin", "undo", "note", "flag", "take-over", "accept"}
         self.assertEqual(set(ACTS) - strays - always, set())
         every = [history.events for history in self.histories]
         self.assertTrue(any(len(set(events)) < len(events) for events in map(list_of_ids, every)))

@@ -5,8 +5,8 @@ from typing import Any
 import yaml
 
 from kessa_core.methods import Method, load
+from kessa_core.methods.catalogue import shipped_text
 from kessa_core.methods.load import BadDocument
-from kessa_core.methods.shelf import shipped_text
 
 
 def is_refused(told: dict[str, Any]) -> bool:

@@ -54,7 +54,8 @@ class WildWalk(Walk):
         odd = (
             (0.05, self.take_back_anything), (0.05, self.correct_anything),
             (0.05, self.go_elsewhere), (0.03, self.reset_count), (0.08, self.read_anything),
-            (0.03, self.accept_anything), (0.02, self.misname), (0.015, self.stop),
+            (0.03, self.accept_anything), (0.02, self.misname), (0.02, self.flag),
+            (0.015, self.stop),
             (0.03, self.dilute_at_once), (0.06, self.read_where_agreement_ends),
             (0.03, self.count_one), (0.02, self.count_to_the_end), (0.02, self.take_over_and_back),
             (0.12 if state.place.spot == "stage-end" else 0, self.stop),
@@ -91,6 +92,10 @@ class WildWalk(Walk):
         name = self.draw.choice(("tick", "time", "answer", "read"))
         extra = {"answer": {"answer": "perhaps"}, "read": {"raw": "1"}}.get(name, {})
         self.taps.act(name, step=step, **extra)
+
+    def flag(self, _state: RunState) -> None:
+        """Something a reviewer should know."""
+        self.taps.act("flag", text="the cap was off")
 
     def stop(self, _state: RunState) -> None:
         """Given up, or no test for this water."""

@@ -32,7 +32,7 @@ def state_of_history(history: History) -> dict[str, Any]:
         "at": state.at,
         "finish": [state.finish, state.cause, state.untested],
         "accepted": list(state.accepted),
-        "unfit": [key for key, _ in state.unfit],
+        "unfit": [key for key, _ in state.ignored],
         "moments": {step: _ms(moment.at) for step, moment in sorted(machine.moments.items())},
         "last": _ms(machine.last.at) if machine.last else None,
         "begun": machine.last is not None or any(d.count for d in state.determinations),

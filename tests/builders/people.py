@@ -16,7 +16,7 @@ from kessa.runs.models import Run
 from kessa.runs.services import open_run
 from kessa.visits import services as visits
 from kessa.visits.models import Sample
-from kessa_core.methods.shelf import shipped_text
+from kessa_core.methods.catalogue import shipped_text
 from tests.builders.runs import Taps
 
 PASSWORD = "kettle-and-slate"

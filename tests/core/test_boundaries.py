@@ -7,14 +7,14 @@ import unittest
 import yaml
 
 from kessa_core.errors import BadEvent, NotANumber
-from kessa_core.influences.part import Influence, misfit
+from kessa_core.influences.part import Influence, validation_error
 from kessa_core.judging import Limit, gauge
 from kessa_core.judging.decide import deciders
 from kessa_core.methods import load, shipped
-from kessa_core.methods.shelf import shipped_text
+from kessa_core.methods.catalogue import shipped_text
 from kessa_core.quality.bottles import bias, drop_by_filling, drop_by_weight, spread_of
 from kessa_core.quantities import Interval, Quantity, Value
-from kessa_core.readings.reader import Knows
+from kessa_core.readings.reader import SourceInfo
 from kessa_core.readings.seen import Count, Seen
 from kessa_core.runs import fold, read_event
 from kessa_core.runs.clocks import LATE_S, late
@@ -134,7 +134,10 @@ class Refusals(unittest.TestCase):
 
     def test_influences(self) -> None:
         """Each thing that may be wrong with one, at its edge."""
-        knows = {"a": Knows("steps", "", (0.1, 2.0)), "b": Knows("relative", "", (0.0, 0.1))}
+        knows = {
+            "a": SourceInfo("steps", "", (0.1, 2.0)),
+            "b": SourceInfo("relative", "", (0.0, 0.1)),
+        }
         even = {"of": "a", "distribution": "uniform", "low": 0.0, "high": 1.0, "scope": "shared",
                 "key": "person", "source": "default"}  # fmt: skip
         one = {"of": "b", "sd": 0.05, "scope": "determination", "source": "default"}
@@ -152,10 +155,14 @@ class Refusals(unittest.TestCase):
             ([even | {"high": 0.09}], "0.09 is not plausible"),
             ([even | {"high": 2.1, "reason": "seen so"}], ""),
         ):  # fmt: skip
-            found = misfit([Influence.model_validate(part) for part in told], knows, set())
+            found = validation_error(
+                [Influence.model_validate(part) for part in told], knows, set()
+            )
             with self.subTest(told=told):
                 self.assertIn(says, found) if says else self.assertEqual(found, "")
-        self.assertIn("needs also: b", misfit([Influence.model_validate(even)], knows, {"b"}))
+        self.assertIn(
+            "needs also: b", validation_error([Influence.model_validate(even)], knows, {"b"})
+        )
 
     def test_a_date_says_how(self) -> None:
         """The remedy stands beside what is wrong."""
@@ -226,7 +233,7 @@ class Clocks(unittest.TestCase):
         told = yaml.safe_load(shipped_text("thermometer"))
         method = load(yaml.safe_dump(told | {"before": [wait]}))
         state = fold(method, Taps(method).act("time", step="settle").events)
-        self.assertEqual((state.flags, state.unfit), ([], []))
+        self.assertEqual((state.flags, state.ignored), ([], []))
 
 
 class Judged(unittest.TestCase):

@@ -10,7 +10,7 @@ from pathlib import Path
 from kessa_core.calculations import calculations
 from kessa_core.cli.__main__ import main
 from kessa_core.judging import limit_set
-from kessa_core.methods.shelf import shipped_text
+from kessa_core.methods.catalogue import shipped_text
 from kessa_core.runs.export import write
 from tests.builders.runs import big, walk
 

@@ -3,7 +3,7 @@
 import unittest
 
 from kessa_core.methods import load
-from kessa_core.methods.shelf import shipped_text
+from kessa_core.methods.catalogue import shipped_text
 from kessa_core.runs import Outcome, fold
 from tests.builders.runs import Taps, outcome_of, small, walk
 

@@ -31,7 +31,7 @@ class Corrections(unittest.TestCase):
                 state = folded(walk(samples).correct(which, drops, kind))
                 self.assertEqual((state.finish, state.place.spot), (finish, spot))
                 self.assertEqual([halves(d.seen) / 2 for d in state.stage.samples], counts)
-                self.assertEqual(state.unfit, [])
+                self.assertEqual(state.ignored, [])
 
     def test_the_old_reading_stays_with_its_reason(self) -> None:
         """Two corrections of one reading: both stand on the record."""
@@ -77,7 +77,7 @@ class Corrections(unittest.TestCase):
         ):
             with self.subTest(reason=reason):
                 before = folded(walk((7, 8))).finish
-                self.assertIn(reason, folded(taps).unfit[0][1])
+                self.assertIn(reason, folded(taps).ignored[0][1])
                 self.assertEqual(before, "done")
 
     def test_a_correction_is_not_taken_back(self) -> None:
@@ -104,7 +104,7 @@ class Holding(unittest.TestCase):
         taps = Taps().before().steps("blank").drops(1).on("device-2").drops(1)
         state = folded(taps)
         self.assertEqual(state.current.count, 1)
-        self.assertEqual(state.unfit[0][1], "another device holds this determination")
+        self.assertEqual(state.ignored[0][1], "another device holds this determination")
         state = folded(taps.act("take-over").drops(1))
         self.assertEqual((state.current.count, state.current.holder), (2, "device-2"))
 
@@ -112,7 +112,7 @@ class Holding(unittest.TestCase):
         """What it still counted without a network is kept and not applied."""
         taps = Taps().before().steps("blank").drops(1).on("device-2").act("take-over")
         state = folded(taps.on("device-1").drops(3).on("device-2").drops(1))
-        self.assertEqual((state.current.count, len(state.unfit)), (2, 3))
+        self.assertEqual((state.current.count, len(state.ignored)), (2, 3))
 
     def test_the_next_determination_belongs_to_whoever_begins_it(self) -> None:
         """Between two determinations no device holds the run."""
@@ -132,4 +132,4 @@ class Holding(unittest.TestCase):
         taps = Taps(v=1).before().steps("blank").drops(1).on("device-2").drops(1).take_back()
         taps.on("device-1").take_back()
         state = folded(taps)
-        self.assertEqual((state.current.count, state.unfit), (2, []))
+        self.assertEqual((state.current.count, state.ignored), (2, []))

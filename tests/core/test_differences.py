@@ -33,7 +33,7 @@ class OneFlask(unittest.TestCase):
             taps.act("tick", step=step.id)
         taps.act("read", step="m-read", raw="45")
         state = fold(taps.method, taps.events)
-        self.assertIn("ended at 45, below P alkalinity at 50", state.unfit[-1][1])
+        self.assertIn("ended at 45, below P alkalinity at 50", state.ignored[-1][1])
         taps.act("read", step="m-read", raw="45", sure=1)
         found = outcomes(taps)[1]
         self.assertEqual(found.value.figure, "36")

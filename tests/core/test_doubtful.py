@@ -35,7 +35,7 @@ class Doubtful(unittest.TestCase):
                     elif step.kind == "wait":
                         taps.wait(step.id)
                 taps.act("read", step=read.id, raw=raw)
-                self.assertEqual(len(fold(taps.method, taps.events).unfit), 1)
+                self.assertEqual(len(fold(taps.method, taps.events).ignored), 1)
                 taps.act("read", step=read.id, raw=raw, sure=1)
                 outcome = outcomes(taps)[0]
                 self.assertAlmostEqual(outcome.value.number, number, 6)

@@ -7,9 +7,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kessa_core.errors import BadEvent
+from kessa_core.runs import fold
 from kessa_core.runs.events import read_event
 from kessa_core.runs.export import read, write
-from tests.builders.runs import RUN, Taps, big, walk
+from tests.builders.runs import RUN, Taps, begun, big, outcomes, walk
 
 GOOD = walk((7, 8)).events[0].as_json()
 
@@ -35,6 +36,15 @@ class Reader(unittest.TestCase):
             with self.subTest(change=change), self.assertRaises(BadEvent) as caught:
                 read_event(GOOD | change)
             self.assertIn(says, str(caught.exception))
+
+    def test_what_is_flagged_stands_with_the_result(self) -> None:
+        """With its stage where a determination is under way, with the run before; never empty."""
+        early = fold(big(), begun(big()).act("flag", text="cap was off").events)
+        self.assertEqual(early.stages[0].flags, ["Flagged at the bench: cap was off"])
+        [outcome] = outcomes(walk((7, 8)).act("flag", text="gusty"))
+        self.assertIn("Flagged at the bench: gusty", outcome.flags)
+        with self.assertRaisesRegex(BadEvent, "text"):
+            read_event(GOOD | {"act": "flag", "data": {"text": ""}})
 
     @settings(max_examples=200)
     @given(

@@ -29,7 +29,7 @@ class Walks(unittest.TestCase):
                 state = folded(walk(samples))
                 self.assertEqual((state.finish, state.place.spot), (finish, place))
                 self.assertEqual([d.count for d in state.stage.samples], list(samples))
-                self.assertEqual(state.unfit, [])
+                self.assertEqual(state.ignored, [])
 
     def test_a_blank_over_its_allowance_stops_the_run(self) -> None:
         """Three drops: failed and struck; a new blank is offered; the sample waits."""
@@ -38,7 +38,7 @@ class Walks(unittest.TestCase):
         self.assertEqual(state.place, Place("blank-failed"))
         self.assertEqual(state.determinations[0].rejected, "blank over 2 drops")
         taps.drops(1)
-        self.assertIn("no count is under way", folded(taps).unfit[0][1])
+        self.assertIn("no count is under way", folded(taps).ignored[0][1])
         taps.act("again").count(1, "blank")
         state = folded(taps)
         self.assertEqual([d.id for d in state.determinations], ["blank-1", "blank-2", "first-1"])
@@ -48,7 +48,7 @@ class Walks(unittest.TestCase):
         """At 24 the count stops by itself; no change there ends the run beyond its range."""
         taps = Taps().before().count(1, "blank").steps("sample").drops(23)
         taps.act("beyond")
-        self.assertEqual(folded(taps).unfit[0][1], "the maximum count is not reached")
+        self.assertEqual(folded(taps).ignored[0][1], "the maximum count is not reached")
         taps.drops(3)
         self.assertEqual(folded(taps).current.count, 24)
         taps.act("beyond")
@@ -84,7 +84,7 @@ class Reading(unittest.TestCase):
     def test_a_blank_is_never_taken_back_below_its_first_drop(self) -> None:
         """Too strong at the first drop of a blank changes nothing; in a sample it does."""
         taps = Taps().before().steps("blank").drops(1).act("end").act("back-off")
-        self.assertIn("never taken back", folded(taps).unfit[0][1])
+        self.assertIn("never taken back", folded(taps).ignored[0][1])
         taps.act("next").steps("sample").drops(1).act("end").act("back-off")
         self.assertEqual(folded(taps).current.kind, "backed-off")
 
@@ -98,7 +98,7 @@ class Reading(unittest.TestCase):
         """The plain field is the other way in; above the maximum it is refused."""
         taps = Taps().before().steps("blank").drops(1).act("set", count=2)
         self.assertEqual(folded(taps).current.count, 2)
-        self.assertEqual(folded(taps.act("set", count=25)).unfit[0][1], "above the maximum count")
+        self.assertEqual(folded(taps.act("set", count=25)).ignored[0][1], "above the maximum count")
 
 
 class Undo(unittest.TestCase):

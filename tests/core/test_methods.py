@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 
 from kessa_core.errors import UnknownName
 from kessa_core.methods import BadDocument, load, shipped, shipped_ids
+from kessa_core.methods.catalogue import shipped_text
 from kessa_core.methods.schema import text as schema_text
-from kessa_core.methods.shelf import shipped_text
 
 DOCS = Path(__file__).parents[2] / "docs"
 

@@ -2,8 +2,8 @@
 
 import unittest
 
+from kessa_core.methods.catalogue import shipped_text
 from kessa_core.methods.load import BadDocument, load
-from kessa_core.methods.shelf import shipped_text
 
 MISTAKES = (
     ("nitrate-comparator", "rule: half", "rule: halve", "Did you mean half"),

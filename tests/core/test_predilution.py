@@ -7,8 +7,8 @@ from kessa_core.judging.context import PointContext
 from kessa_core.judging.outcomes import sentences
 from kessa_core.judging.sentences import verdict_of
 from kessa_core.methods import Method, load, shipped
+from kessa_core.methods.catalogue import shipped_text
 from kessa_core.methods.load import BadDocument
-from kessa_core.methods.shelf import shipped_text
 from kessa_core.quality.budget import budget
 from kessa_core.readings.lots import NO_LOTS
 from kessa_core.runs import fold
@@ -78,7 +78,7 @@ class Predilution(unittest.TestCase):
         state = fold(self.method, taps.read("35", diluted=True).events)
         self.assertEqual([d.diluted for d in state.determinations], [25, 125])
         self.assertEqual(outcome_of(self.method, state).value.text, "4750 mg/L as NO₂")
-        self.assertEqual(len(fold(self.method, taps.act("dilute", by=5).events).unfit), 1)
+        self.assertEqual(len(fold(self.method, taps.act("dilute", by=5).events).ignored), 1)
 
     def test_not_beside_a_reference_water(self) -> None:
         """A difference takes both as they are."""

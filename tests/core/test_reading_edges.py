@@ -11,7 +11,7 @@ import yaml
 from kessa_core.influences.credible import two_sided
 from kessa_core.influences.part import Spread
 from kessa_core.methods import load, shipped, shipped_ids
-from kessa_core.methods.shelf import shipped_text
+from kessa_core.methods.catalogue import shipped_text
 from kessa_core.quality.budget import budget
 from kessa_core.readings.counting import CountModel
 from kessa_core.readings.lots import Lot, Lots

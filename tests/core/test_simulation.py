@@ -32,7 +32,7 @@ class Script(unittest.TestCase):
         ):
             state = fold(big(), events(big(), session, START, rng))
             with self.subTest(session=session):
-                self.assertEqual(state.unfit, [])
+                self.assertEqual(state.ignored, [])
                 self.assertEqual(tuple(d.seen for d in state.stage.samples), session.first.samples)
                 self.assertEqual([d.seen for d in state.stage.blanks], [session.first.blank])
                 self.assertTrue(state.finish)

@@ -190,7 +190,7 @@ class Displays(unittest.TestCase):
         taps = begun("conductivity-meter").read("12.4")
         state = fold(taps.method, taps.events)
         said = "This display does not show 12.4 µS/cm. Did it show 12.40 mS/cm?"
-        self.assertEqual(state.unfit[-1][1], said)
+        self.assertEqual(state.ignored[-1][1], said)
         self.assertEqual(state.finish, "")
 
     def test_below_the_reporting_limit(self) -> None:

@@ -11,7 +11,7 @@ from typing import Any
 
 from kessa_core.judging import Limit, judge
 from kessa_core.methods import Method, load, shipped, shipped_ids
-from kessa_core.methods.schools import chosen, questions
+from kessa_core.methods.local_settings import chosen, questions
 from kessa_core.quality.budget import budget
 from kessa_core.quantities import Interval
 from kessa_core.readings.lots import DropSize, Lot, Lots
@@ -215,7 +215,7 @@ def _state(state: RunState) -> dict[str, Any]:
         "place": f"{state.place.spot} {state.place.step}".strip(),
         "finish": f"{state.finish} {state.cause} {state.untested}",
         "said": [*state.flags, *state.notes, *state.accepted],
-        "unfit": [why for _, why in state.unfit],
+        "unfit": [why for _, why in state.ignored],
         "stages": [
             f"{s.id}: {s.finish} {s.cause} x{s.dilution}/{s.base} {'; '.join(s.flags)}"
             for s in state.stages

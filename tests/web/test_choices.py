@@ -7,7 +7,7 @@ from kessa.library.models import MethodVersion
 from kessa.platform.models import AuditEntry
 from kessa.results.models import Result
 from kessa.verdicts.services import standing_verdicts
-from kessa_core.methods.schools import questions
+from kessa_core.methods.local_settings import questions
 from tests.builders.people import Room
 from tests.builders.runs import Taps
 

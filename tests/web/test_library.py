@@ -7,7 +7,7 @@ from kessa.library.services import follow, in_use, take_up
 from kessa.platform.models import AuditEntry
 from kessa.results.models import Result
 from kessa.runs.models import RunLot
-from kessa_core.methods.shelf import shipped_text
+from kessa_core.methods.catalogue import shipped_text
 from tests.builders.people import Room
 
 CHLORIDE, NITRATE, DIOXIDE = (

@@ -73,7 +73,7 @@ def correct_reading(
     received = desk_acts(run, person, ("correct", data))
     if received.refused:
         raise ActionNotAllowed(received.refused[0]["reason"])
-    unfit = dict(received.runs[0][1].unfit).get(received.kept[0])
+    unfit = dict(received.runs[0][1].ignored).get(received.kept[0])
     if unfit:
         raise ActionNotAllowed(f"Not corrected: {unfit}.")
 

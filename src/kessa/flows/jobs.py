@@ -1,5 +1,5 @@
-"""Work that goes on after the answer: kept in PostgreSQL, done by the worker of demo and serve. A job
-is asked for in the transaction of what it follows from, so that neither is lost."""
+"""Work that goes on after the answer: kept in PostgreSQL, done by the worker of demo and serve. A
+job is asked for in the transaction of what it follows from, so that neither is lost."""
 
 from collections.abc import Iterable
 
@@ -20,7 +20,7 @@ def judge_water(*, programme_id: int, water_id: int, person_id: int | None) -> i
     """Judge the water's results by the limits in force when each was sampled; how many were judged
     anew. Done twice it changes nothing."""
     water = Water.objects.of(programme_id).select_related("programme").get(pk=water_id)
-    by = Person.objects.filter(pk=person_id).first()
+    by = Person.objects.get(pk=person_id) if person_id else None
     return judge_waters(water.programme, [water], by).judged
 
 

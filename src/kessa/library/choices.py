@@ -6,7 +6,7 @@ from django import forms
 
 from kessa.ui.widgets import TickRow
 from kessa_core.methods import Method
-from kessa_core.methods.schools import BadChoice, Question, questions, said
+from kessa_core.methods.local_settings import BadChoice, Question, questions, said
 
 WAYS = [("steps", "steps"), ("percent", "%, relative")]
 

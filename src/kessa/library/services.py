@@ -15,8 +15,8 @@ from kessa.platform.hashes import seal_of
 from kessa.platform.models import Person, Programme
 from kessa.platform.revisions import revise
 from kessa_core.methods import Method, load, shipped, shipped_ids
-from kessa_core.methods.schools import chosen, questions
-from kessa_core.methods.shelf import shipped_text
+from kessa_core.methods.catalogue import shipped_text
+from kessa_core.methods.local_settings import chosen, questions
 
 
 def methods_at_hand(programme: Programme) -> list[MethodVersion]:
@@ -133,7 +133,7 @@ def follow(
     now on. What is under way and what was recorded keeps the document it began with; where nothing
     changes there is no new one.
 
-    Raises BadChoice as kessa_core.methods.schools.chosen.
+    Raises BadChoice as kessa_core.methods.local_settings.chosen.
     """
     programme = version.programme
     same = MethodVersion.objects.of(programme).filter(

@@ -12,7 +12,7 @@ from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
 from kessa.ui.instruments import instruments_of
 from kessa.ui.posted import posted
-from kessa_core.methods.schools import BadChoice
+from kessa_core.methods.local_settings import BadChoice
 
 
 @needs(Permission.VIEW)

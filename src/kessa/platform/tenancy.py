@@ -62,11 +62,16 @@ def programme_key() -> models.UniqueConstraint:
 def programme_constraints(*fields: str) -> list[BaseConstraint]:
     """What every table of a programme has: its key, and a composite foreign key for each of these
     *fields*, which refer to other tables of the programme."""
-    keys = [
+    return [programme_key(), *programme_foreign_keys(*fields)]
+
+
+def programme_foreign_keys(*fields: str) -> list[BaseConstraint]:
+    """The composite foreign keys alone, for a table to which none refers. Where rows come by the
+    hundred thousand, the fields themselves need no constraint beside these."""
+    return [
         ProgrammeForeignKey(field, name=f"%(app_label)s_%(class)s_{field}_id_same_programme")
         for field in fields
     ]
-    return [programme_key(), *keys]
 
 
 def insert_only() -> pgtrigger.Protect:

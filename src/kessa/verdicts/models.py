@@ -8,7 +8,7 @@ from django.db import models
 from kessa.platform import clock
 from kessa.platform.models import Person, Programme
 from kessa.platform.scoping import ProgrammeQuerySet
-from kessa.platform.tenancy import insert_only, programme_constraints
+from kessa.platform.tenancy import insert_only, programme_constraints, programme_foreign_keys
 from kessa.results.models import Evaluation
 from kessa.verdicts.queries import VerdictQuery
 from kessa_core.judging import Limit
@@ -58,9 +58,11 @@ class Verdict(models.Model):
 
     programme = models.ForeignKey(Programme, models.PROTECT, db_index=False)
     evaluation = models.ForeignKey(
-        Evaluation, models.PROTECT, related_name="verdicts", db_index=False
+        Evaluation, models.PROTECT, related_name="verdicts", db_index=False, db_constraint=False
     )
-    limit = models.ForeignKey(JudgedLimit, models.PROTECT, null=True, related_name="verdicts")
+    limit = models.ForeignKey(
+        JudgedLimit, models.PROTECT, null=True, related_name="verdicts", db_constraint=False
+    )
     round = models.PositiveIntegerField(default=1)
     leads = models.BooleanField()
     code = models.CharField(max_length=10)
@@ -80,7 +82,7 @@ class Verdict(models.Model):
 
     class Meta:
         constraints = [
-            *programme_constraints("evaluation", "limit"),
+            *programme_foreign_keys("evaluation", "limit"),
             models.UniqueConstraint(
                 fields=["evaluation", "round", "limit"],
                 name="one_verdict_a_limit_and_round",

@@ -9,8 +9,8 @@ from kessa_core.cli.documents import find_method
 from kessa_core.errors import CoreError, NotANumber, UnknownName
 from kessa_core.judging.context import PointContext
 from kessa_core.methods import Method, shipped, shipped_ids
+from kessa_core.methods.catalogue import shipped_text
 from kessa_core.methods.schema import text as schema_text
-from kessa_core.methods.shelf import shipped_text
 from kessa_core.runs.export import write
 from kessa_core.sheets import compile_sheet
 from kessa_core.sheets.tables import kinds

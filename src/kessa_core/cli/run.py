@@ -12,7 +12,7 @@ from kessa_core.errors import BadEvent, CoreError
 from kessa_core.judging.limits import Limit
 from kessa_core.judging.verdict import judge
 from kessa_core.methods import Method, load
-from kessa_core.methods.schools import Chosen, chosen
+from kessa_core.methods.local_settings import LocalSettings, chosen
 from kessa_core.readings.lots import Lot, Lots
 from kessa_core.runs import Determination, Outcome, RunState, conclude, fold
 from kessa_core.runs.export import read
@@ -45,7 +45,7 @@ def as_chosen(method: Method, context: dict[str, Any]) -> Method:
     if not named or method.chosen:
         return method
     try:
-        made = Chosen.model_validate(named)
+        made = LocalSettings.model_validate(named)
     except ValidationError:
         raise BadEvent("The choices in the context line cannot be read.") from None
     return load(chosen(method, made.wanted, made.by, made.number, made.date, made.why))
@@ -89,7 +89,7 @@ def report(
         ],
         "results": reported,
         **{key: value for key, value in reported[0].items() if key not in ("stage", "finish")},
-        "unfit": [{"event": event, "reason": reason} for event, reason in state.unfit],
+        "unfit": [{"event": event, "reason": reason} for event, reason in state.ignored],
         "undone": sorted(state.undone),
     }
 

@@ -55,7 +55,7 @@ PLAUSIBLE: dict[Effect, tuple[float, float]] = {
 
 
 @dataclass(frozen=True)
-class Knows:
+class SourceInfo:
     """What a principle knows about an influence: what it does, its words, and which sizes (sd) are
     plausible where the effect's usual ones are not."""
 
@@ -69,10 +69,10 @@ class Knows:
         return self.sizes or PLAUSIBLE[self.effect]
 
 
-EYE = Knows("steps", "where the eye sees it")
-PORTION = Knows("relative", "filling the portion")
-COLOUR_NEED = Knows("steps", "titrant that the colour itself takes")
-DILUTION = Knows("relative", "diluting the sample")
+EYE = SourceInfo("steps", "where the eye sees it")
+PORTION = SourceInfo("relative", "filling the portion")
+COLOUR_NEED = SourceInfo("steps", "titrant that the colour itself takes")
+DILUTION = SourceInfo("relative", "diluting the sample")
 
 
 @dataclass(frozen=True)
@@ -97,7 +97,7 @@ class Spread:
         return hypot(*(sd for key, sd in self.shared if key not in left))
 
 
-def spread(influences: Sequence[Influence], knows: Mapping[str, Knows]) -> Spread:
+def spread(influences: Sequence[Influence], knows: Mapping[str, SourceInfo]) -> Spread:
     """The spread that *influences* state, as the principle *knows* them."""
 
     def sd(effect: Effect, scope: str) -> float:
@@ -122,7 +122,9 @@ def spread(influences: Sequence[Influence], knows: Mapping[str, Knows]) -> Sprea
     )
 
 
-def misfit(influences: Sequence[Influence], knows: Mapping[str, Knows], needs: set[str]) -> str:
+def validation_error(
+    influences: Sequence[Influence], knows: Mapping[str, SourceInfo], needs: set[str]
+) -> str:
     """What is wrong with these influences for a principle, as one sentence; else nothing."""
     names = [influence.of for influence in influences]
     if twice := sorted({name for name in names if names.count(name) > 1}):

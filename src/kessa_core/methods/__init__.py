@@ -5,11 +5,11 @@ stage         one stage: what it measures, how it is read, its steps and rules
 parts         the other parts: steps, waits, blank, repeats, waste
 load          text -> model, with errors that name line, path and remedy
 schema        the published JSON Schema, generated from the model
-shelf         the methods that ship with Kessa
+catalogue     the methods that ship with Kessa
 """
 
+from kessa_core.methods.catalogue import shipped, shipped_ids
 from kessa_core.methods.document import Method
 from kessa_core.methods.load import BadDocument, load
-from kessa_core.methods.shelf import shipped, shipped_ids
 
 __all__ = ["BadDocument", "Method", "load", "shipped", "shipped_ids"]

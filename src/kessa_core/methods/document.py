@@ -10,8 +10,8 @@ from pydantic import Field, field_validator, model_validator
 
 from kessa_core.documents import Key, Line, Part, Short
 from kessa_core.errors import CoreError
+from kessa_core.methods.local_settings import LocalSettings, lines, validation_error
 from kessa_core.methods.parts import Change, Derived, Glass, Reagent, SampleNeeds, Step, Waste
-from kessa_core.methods.schools import Chosen, lines, misfit
 from kessa_core.methods.stage import Stage
 from kessa_core.quantities import Quantity
 from kessa_core.readings.registry import reader_of
@@ -38,7 +38,7 @@ class Method(Part):
     gear: tuple[Short, ...] = Field(default=(), max_length=10)
     waste: tuple[Waste, ...] = Field(min_length=1, max_length=6)
     changes: tuple[Change, ...] = Field(min_length=1, max_length=200)
-    chosen: Chosen | None = Field(
+    chosen: LocalSettings | None = Field(
         default=None, description="A programme's own choices; a kit's document has none."
     )
 
@@ -68,7 +68,7 @@ class Method(Part):
         for stage in self.stages:
             if self.id in (stage.above.method, stage.below.method if stage.below else None):
                 raise ValueError("method must be another one than this")
-        if wrong := misfit(self):
+        if wrong := validation_error(self):
             raise ValueError(wrong)
         return self
 

@@ -6,7 +6,7 @@ from typing import Any
 from pydantic import Field, ValidationInfo, field_validator, model_validator
 
 from kessa_core.documents import Key, Measures, Part, Short
-from kessa_core.influences.part import Influence, misfit
+from kessa_core.influences.part import Influence, validation_error
 from kessa_core.methods.parts import (
     Beyond,
     Blank,
@@ -51,7 +51,7 @@ class Stage(Part):
     @classmethod
     def _fits_what_is_measured(cls, reading: Any, info: ValidationInfo) -> Any:
         measures = info.data.get("measures")
-        if measures and (wrong := reader_of(reading).misfit(reading, measures)):
+        if measures and (wrong := reader_of(reading).validation_error(reading, measures)):
             raise ValueError(wrong)
         return reading
 
@@ -63,7 +63,7 @@ class Stage(Part):
         reading = info.data.get("reading")
         if reading is not None:
             principle = reader_of(reading)
-            if wrong := misfit(influences, principle.knows, set(principle.needs)):
+            if wrong := validation_error(influences, principle.knows, set(principle.needs)):
                 raise ValueError(wrong)
         return influences
 

@@ -16,7 +16,7 @@ from pydantic import Field, model_validator
 from kessa_core.chemistry.titration import mg_l
 from kessa_core.documents import Amount, Measures, NamedColour, Part, Short
 from kessa_core.documents.parts import Line
-from kessa_core.influences.part import COLOUR_NEED, EYE, PORTION, Knows
+from kessa_core.influences.part import COLOUR_NEED, EYE, PORTION, SourceInfo
 from kessa_core.quantities import Value
 from kessa_core.readings.displays import Display
 from kessa_core.readings.reader import plain
@@ -24,12 +24,12 @@ from kessa_core.readings.scale import Scale, whole_steps
 from kessa_core.readings.seen import Seen
 
 KNOWN = {
-    "strength": Knows("relative", "the titrant’s strength"),
+    "strength": SourceInfo("relative", "the titrant’s strength"),
     "portion": PORTION,
     "eye": EYE,
     "colour-need": replace(COLOUR_NEED, sizes=(0.5, 25.0)),
 }
-ENDPOINT = Knows("steps", "how far past the end the last addition went")
+ENDPOINT = SourceInfo("steps", "how far past the end the last addition went")
 ROUNDING = 1 / sqrt(12)
 """Sd in steps of a reading rounded to the nearest step."""
 
@@ -67,7 +67,7 @@ class Titrant(Display):
     """What is computed from an amount of titrant."""
 
     @classmethod
-    def misfit(cls, part: Any, measures: Measures) -> str:
+    def validation_error(cls, part: Any, measures: Measures) -> str:
         """It computes mg/L."""
         return "" if measures.unit == "mg/L" else "this principle reports mg/L"
 

@@ -13,7 +13,7 @@ from typing import ClassVar
 
 import numpy as np
 
-from kessa_core.influences.part import EYE, PORTION, Knows
+from kessa_core.influences.part import EYE, PORTION, SourceInfo
 from kessa_core.quantities import parameter
 from kessa_core.readings.engine import ScaleModel
 from kessa_core.readings.reader import Lookup, Reader
@@ -21,9 +21,9 @@ from kessa_core.readings.seen import Seen
 
 KNOTS = 160
 
-CALIBRATION = Knows("relative", "the instrument’s calibration")
-NOISE = Knows("steps", "how the display wanders")
-ZERO = Knows("steps", "where the zero stands")
+CALIBRATION = SourceInfo("relative", "the instrument’s calibration")
+NOISE = SourceInfo("steps", "how the display wanders")
+ZERO = SourceInfo("steps", "where the zero stands")
 
 
 class Display(Reader):

@@ -22,7 +22,7 @@ from kessa_core.influences.part import (
     EYE,
     PORTION,
     Influence,
-    Knows,
+    SourceInfo,
     Spread,
     spread,
 )
@@ -241,9 +241,9 @@ class DropCount(Counting):
     step = "one drop"
     standard_shows = "a standard, which shows this bottle's drop size"
     knows: ClassVar = {
-        "strength": Knows("relative", "the titrant’s strength"),
-        "drop-size": Knows("relative", "this bottle’s drop size"),
-        "each-drop": Knows("per-step", "one drop and the next are not alike"),
+        "strength": SourceInfo("relative", "the titrant’s strength"),
+        "drop-size": SourceInfo("relative", "this bottle’s drop size"),
+        "each-drop": SourceInfo("per-step", "one drop and the next are not alike"),
         "portion": PORTION,
         "eye": EYE,
         "colour-need": COLOUR_NEED,
@@ -269,7 +269,7 @@ class DropCount(Counting):
         )
 
     @classmethod
-    def misfit(cls, part: Any, measures: Measures) -> str:
+    def validation_error(cls, part: Any, measures: Measures) -> str:
         """A factor in mg/L belongs to a figure in mg/L; a reserve is counted in drops."""
         if measures.unit not in ("mg/L", "drops"):
             return "a drop count reports mg/L, or drops"

@@ -9,7 +9,7 @@ from typing import ClassVar, Literal
 from pydantic import Field
 
 from kessa_core.documents import Amount, Part, Short
-from kessa_core.influences.part import Knows
+from kessa_core.influences.part import SourceInfo
 from kessa_core.quantities import Interval, Value
 from kessa_core.readings.displays import Display
 from kessa_core.readings.engine import ScaleModel
@@ -39,7 +39,7 @@ class Elsewhere(Display):
     slots = ("uncertainty", "reading")
     step = "one digit of the certificate"
     under_says = "Below the reporting limit"
-    knows: ClassVar = {"noise": Knows("steps", "what the certificate does not say")}
+    knows: ClassVar = {"noise": SourceInfo("steps", "what the certificate does not say")}
 
     def scale(self, slot: str) -> Scale:
         """The figure as certified; "<" is the reporting limit."""

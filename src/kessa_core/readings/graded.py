@@ -11,7 +11,7 @@ from pydantic import Field
 
 from kessa_core.documents import NamedColour, Part, Short
 from kessa_core.documents.parts import Line
-from kessa_core.influences.part import Knows
+from kessa_core.influences.part import SourceInfo
 from kessa_core.quantities import Interval, Value
 from kessa_core.readings.engine import ScaleModel
 from kessa_core.readings.reader import Reader
@@ -44,7 +44,7 @@ class Graded(Reader):
     words = "seen, in degrees"
     document = GradedPart
     step = "one degree"
-    knows: ClassVar = {"eye": Knows("steps", "how people differ in the degree they choose")}
+    knows: ClassVar = {"eye": SourceInfo("steps", "how people differ in the degree they choose")}
     needs = frozenset({"eye"})
 
     def scale(self, slot: str) -> Scale:

@@ -12,7 +12,7 @@ from typing import ClassVar, Literal
 from pydantic import Field, model_validator
 
 from kessa_core.documents import Amount, Figure, Part, Short
-from kessa_core.influences.part import EYE, Knows
+from kessa_core.influences.part import EYE, SourceInfo
 from kessa_core.quantities import Value
 from kessa_core.readings.displays import Display
 from kessa_core.readings.scale import Scale, whole_steps
@@ -60,8 +60,8 @@ class StripHeight(Display):
     schools: ClassVar = {"closest-row": "the closest row", "interpolate": "the line between them"}
     knows: ClassVar = {
         "eye": EYE,
-        "lot": Knows("relative", "how well the lot’s table fits this strip"),
-        "flow": Knows("relative", "how far the water climbs in one strip and the next"),
+        "lot": SourceInfo("relative", "how well the lot’s table fits this strip"),
+        "flow": SourceInfo("relative", "how far the water climbs in one strip and the next"),
     }
     needs = frozenset({"eye"})
 

@@ -15,7 +15,7 @@ from kessa_core.chemistry.conductivity import ALPHA_PER_C, at_25
 from kessa_core.documents import Amount, Measures, Part, Short
 from kessa_core.documents.parts import Signed
 from kessa_core.errors import CoreError
-from kessa_core.influences.part import Knows
+from kessa_core.influences.part import SourceInfo
 from kessa_core.quantities import Value, conversion, units
 from kessa_core.quantities.rounding import figure
 from kessa_core.readings.displays import CALIBRATION, NOISE, ZERO, Display
@@ -91,14 +91,14 @@ class Meter(Display):
     step = "one digit of the display"
     knows: ClassVar = {
         "calibration": CALIBRATION,
-        "offset": Knows("steps", "where the calibration stands"),
+        "offset": SourceInfo("steps", "where the calibration stands"),
         "noise": NOISE,
-        "temperature": Knows("relative", "what the temperature leaves uncertain"),
+        "temperature": SourceInfo("relative", "what the temperature leaves uncertain"),
     }
     needs = frozenset({"noise"})
 
     @classmethod
-    def misfit(cls, part: Any, measures: Measures) -> str:
+    def validation_error(cls, part: Any, measures: Measures) -> str:
         """A conductivity has to say to which temperature the display is compensated."""
         conducts = measures.parameter == "conductivity"
         if conducts == (part.compensated_to == "not-needed"):
@@ -216,8 +216,8 @@ class Sensor(Display):
     words = "sensor"
     document = SensorPart
     knows: ClassVar = {
-        "lot": Knows("relative", "how this lot of sensors is calibrated"),
-        "each-sensor": Knows("relative", "one sensor and the next are not alike"),
+        "lot": SourceInfo("relative", "how this lot of sensors is calibrated"),
+        "each-sensor": SourceInfo("relative", "one sensor and the next are not alike"),
         "noise": NOISE,
         "zero": ZERO,
     }

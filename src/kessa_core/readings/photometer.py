@@ -79,7 +79,7 @@ class Photometer(Display):
     needs = frozenset({"calibration", "noise"})
 
     @classmethod
-    def misfit(cls, part: Any, measures: Measures) -> str:
+    def validation_error(cls, part: Any, measures: Measures) -> str:
         """What the display shows has to be what is reported, to the same decimal."""
         if part.shows == "concentration" and measures.decimals > part.decimals:
             return "measures.decimals cannot be finer than the display"

@@ -5,7 +5,7 @@ from typing import ClassVar, Literal
 from pydantic import Field, model_validator
 
 from kessa_core.documents import Amount, Line, Part, Signed
-from kessa_core.influences.part import EYE, Knows
+from kessa_core.influences.part import EYE, SourceInfo
 from kessa_core.readings.displays import Display
 from kessa_core.readings.scale import Scale, whole_steps
 
@@ -38,9 +38,9 @@ class PrintedScale(Display):
     step = "the finest part of the scale"
     knows: ClassVar = {
         "eye": EYE,
-        "scale": Knows("steps", "how true the scale is"),
-        "calibration": Knows("relative", "how the scale is stretched"),
-        "temperature": Knows("steps", "what the instrument’s own temperature does"),
+        "scale": SourceInfo("steps", "how true the scale is"),
+        "calibration": SourceInfo("relative", "how the scale is stretched"),
+        "temperature": SourceInfo("steps", "what the instrument’s own temperature does"),
     }
     needs = frozenset({"eye"})
 

@@ -16,7 +16,7 @@ from typing import Any, ClassVar, Literal
 import numpy as np
 
 from kessa_core.documents import Measures, NamedColour, Part
-from kessa_core.influences.part import DILUTION, LOTS, Influence, Knows, spread
+from kessa_core.influences.part import DILUTION, LOTS, Influence, SourceInfo, spread
 from kessa_core.quantities import Interval, Value
 from kessa_core.quantities.rounding import figure
 from kessa_core.readings.engine import Edges, ScaleModel
@@ -50,7 +50,7 @@ class Reader:
     by: ClassVar[str]
     words: ClassVar[str]
     document: ClassVar[type[Part]]
-    knows: ClassVar[Mapping[str, Knows]]
+    knows: ClassVar[Mapping[str, SourceInfo]]
     needs: ClassVar[frozenset[str]] = frozenset()
     slots: ClassVar[tuple[str, ...]] = ("reading",)
     counts: ClassVar[str] = ""
@@ -84,7 +84,7 @@ class Reader:
         return self.lots.of(self.reagent)
 
     @classmethod
-    def misfit(cls, part: Any, measures: Measures) -> str:
+    def validation_error(cls, part: Any, measures: Measures) -> str:
         """What is wrong with this part for what is measured, as one sentence; else nothing."""
         return ""
 
@@ -420,7 +420,7 @@ class Reader:
         """The sizes of the influences, ready to compute with."""
         return spread(self.influences, {**self.knows, "dilution": DILUTION})
 
-    def knowledge(self, of: str) -> Knows:
+    def knowledge(self, of: str) -> SourceInfo:
         """What the principle knows about an influence."""
         return {**self.knows, "dilution": DILUTION}[of]
 

@@ -15,7 +15,7 @@ from typing import Any, ClassVar, Literal
 from pydantic import Field, model_validator
 
 from kessa_core.documents import Figure, Measures, NamedColour, Part
-from kessa_core.influences.part import PORTION, Knows
+from kessa_core.influences.part import PORTION, SourceInfo
 from kessa_core.quantities import Value
 from kessa_core.readings.engine import ScaleModel
 from kessa_core.readings.reader import Reader
@@ -89,9 +89,9 @@ class Shades(Reader):
         "bracket": "the bracket, kept as it is",
     }
     knows: ClassVar = {
-        "eye": Knows("steps", "where the eye sees the colour between two shades"),
-        "light": Knows("steps", "light and background"),
-        "lot": Knows("relative", "how strong this lot colours"),
+        "eye": SourceInfo("steps", "where the eye sees the colour between two shades"),
+        "light": SourceInfo("steps", "light and background"),
+        "lot": SourceInfo("relative", "how strong this lot colours"),
         "portion": PORTION,
     }
     needs = frozenset({"eye"})
@@ -220,6 +220,6 @@ class StripPad(Shades):
     document = StripPadPart
 
     @classmethod
-    def misfit(cls, part: Any, measures: Measures) -> str:
+    def validation_error(cls, part: Any, measures: Measures) -> str:
         """A pad has to lie on its strip."""
         return "" if part.pad <= part.pads else "pad must be one of the strip's pads"

@@ -15,7 +15,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from kessa_core.documents import Figure, Part
-from kessa_core.influences.part import EYE, Knows
+from kessa_core.influences.part import EYE, SourceInfo
 from kessa_core.quantities import Value
 from kessa_core.readings.displays import Display
 from kessa_core.readings.engine import ScaleModel
@@ -44,9 +44,9 @@ class Disc(Display):
     step = "one mark of the rope"
     knows: ClassVar = {
         "eye": EYE,
-        "rope": Knows("relative", "how true the rope is"),
-        "waves": Knows("relative", "waves, and how straight the rope hangs"),
-        "light": Knows("steps", "light and glare that day"),
+        "rope": SourceInfo("relative", "how true the rope is"),
+        "waves": SourceInfo("relative", "waves, and how straight the rope hangs"),
+        "light": SourceInfo("steps", "light and glare that day"),
     }
     needs = frozenset({"eye"})
 
@@ -132,8 +132,8 @@ class Tube(Reader):
     step = "one mark of the tube"
     knows: ClassVar = {
         "eye": EYE,
-        "light": Knows("relative", "light that day"),
-        "tube": Knows("relative", "how this tube’s scale is printed"),
+        "light": SourceInfo("relative", "light that day"),
+        "tube": SourceInfo("relative", "how this tube’s scale is printed"),
     }
     needs = frozenset({"eye"})
 

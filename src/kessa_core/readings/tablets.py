@@ -14,7 +14,7 @@ from pydantic import Field, model_validator
 
 from kessa_core.documents import Amount, NamedColour, Part, Short
 from kessa_core.documents.parts import Line
-from kessa_core.influences.part import EYE, PORTION, Knows
+from kessa_core.influences.part import EYE, PORTION, SourceInfo
 from kessa_core.quantities import Value
 from kessa_core.readings.counting import CountModel
 from kessa_core.readings.dropcount import Counting
@@ -56,8 +56,8 @@ class TabletCount(Counting):
     ended = "It turned for good"
     step = "one tablet"
     knows: ClassVar = {
-        "strength": Knows("relative", "how strong this lot’s tablets are"),
-        "each-tablet": Knows("per-step", "one tablet and the next are not alike"),
+        "strength": SourceInfo("relative", "how strong this lot’s tablets are"),
+        "each-tablet": SourceInfo("per-step", "one tablet and the next are not alike"),
         "portion": PORTION,
         "eye": EYE,
     }

@@ -240,6 +240,17 @@ class Note(Act):
         return f"{self.words}: {self.text}" if self.text else self.words
 
 
+class Flag(Act):
+    """Something that a reviewer should know; it travels with the result."""
+
+    act: Literal["flag"]
+    words = "flagged"
+    text: Annotated[str, Field(min_length=1)]
+
+    def said(self, steps: Steps) -> str:
+        return f"{self.words}: {self.text}"
+
+
 class Stage(Act):
     """On to the next stage."""
 
@@ -310,7 +321,7 @@ class Correct(Act):
 
 AnyAct = Annotated[
     Begin | Tick | Answer | Drop | SetCount | End | Beyond | Plain | BackOff | Doubt | CheckDrop
-    | Next | Again | Reject | Stop | Undo | Note | TakeOver | Correct | Time | Read | Stage
+    | Next | Again | Reject | Stop | Undo | Note | Flag | TakeOver | Correct | Time | Read | Stage
     | Dilute | Accept,
     Field(discriminator="act"),
 ]  # fmt: skip

@@ -15,6 +15,7 @@ from kessa_core.runs.act_models import (
     Doubt,
     Drop,
     End,
+    Flag,
     Next,
     Note,
     Plain,
@@ -272,6 +273,10 @@ class Acts(Machine):
 
     def do_note(self, event: Event, act: Note) -> str:
         self.state.notes.append(act.text)
+        return ""
+
+    def do_flag(self, _event: Event, act: Flag) -> str:
+        self.flag(f"Flagged at the bench: {act.text}")
         return ""
 
     def do_accept(self, event: Event, act: Accept) -> str:

@@ -41,9 +41,9 @@ def apply(machine: Acts, event: Event) -> None:
     handler: Callable[[Event, Act], str] = getattr(machine, f"do_{event.act.replace('-', '_')}")
     state, current = machine.state, machine.state.current
     if _held_elsewhere(event, current.holder if current else ""):
-        state.unfit.append((event.id, "another device holds this determination"))
+        state.ignored.append((event.id, "another device holds this determination"))
     elif reason := handler(event, event.content):
-        state.unfit.append((event.id, reason))
+        state.ignored.append((event.id, reason))
     elif current and not current.holder and event.act not in FREE:
         current.holder = event.device
 

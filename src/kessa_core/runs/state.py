@@ -148,7 +148,7 @@ class RunState:
 
     accepted: what spoke against the sample and was answered before the test.
     untested: which of UNTESTED the stages are that nobody did.
-    unfit: events that had no place where they came, each with the reason.
+    ignored: events that had no place where they came, each with the reason.
     """
 
     place: Place
@@ -160,7 +160,7 @@ class RunState:
     finish: Finish = ""
     cause: str = ""
     untested: Finish = "not-tested"
-    unfit: list[tuple[str, str]] = field(default_factory=list)
+    ignored: list[tuple[str, str]] = field(default_factory=list)
     undone: frozenset[str] = frozenset()
 
     @property

@@ -11,7 +11,7 @@ from kessa.pages.demo import history, people, places
 from kessa.platform import clock
 from kessa.platform.models import Programme
 from kessa_core.methods import shipped_ids
-from kessa_core.methods.shelf import shipped_text
+from kessa_core.methods.catalogue import shipped_text
 
 SLUG = "lowen-vale"
 

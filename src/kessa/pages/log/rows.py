@@ -64,10 +64,12 @@ def log_rows(programme: Programme, results: Sequence[Result]) -> list[LogRow]:
 
 
 def _struck_figures(programme: Programme, results: Sequence[Result]) -> dict[int, list[str]]:
+    """Figures that another one took the place of; what was only flagged or noted keeps its own."""
     found: dict[int, list[str]] = defaultdict(list)
-    current = {result.current_id for result in results}
+    current = {result.pk: result.evaluation for result in results if result.current_id}
     made = Evaluation.objects.of(programme).filter(result__in=[one.pk for one in results])
     for number, result, figure in made.order_by("id").values_list("id", "result_id", "figure"):
-        if number not in current:
+        stands = current.get(result)
+        if stands is None or (number != stands.pk and figure != stands.figure):
             found[result].append(figure or "no result")
     return found

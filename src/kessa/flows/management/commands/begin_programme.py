@@ -12,7 +12,7 @@ from django.db import IntegrityError
 from kessa.library.services import take_up
 from kessa.people.services import begin_programme
 from kessa_core.methods import shipped_ids
-from kessa_core.methods.shelf import shipped_text
+from kessa_core.methods.catalogue import shipped_text
 
 
 class Command(BaseCommand):

@@ -179,6 +179,7 @@ export const ACTS = {
     return true;
   },
   note: () => true,
+  flag: () => true,
   accept: (m, event) => (m.state.accepted.push(event.data.concern), true),
   "take-over"(m, event) {
     if (m.current) m.current.holder = event.device;

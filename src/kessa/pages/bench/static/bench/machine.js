@@ -26,7 +26,7 @@ export function fold(sheet, events) {
     const current = machine.current;
     const free = FREE.includes(event.act);
     const held = event.v >= 2 && !free && current && !["", event.device].includes(current.holder);
-    if (held || !machine.apply(event)) machine.state.unfit.push(event.id);
+    if (held || !machine.apply(event)) machine.state.ignored.push(event.id);
     else if (current && !current.holder && !free) current.holder = event.device;
   }
   return machine.state;
@@ -34,7 +34,7 @@ export function fold(sheet, events) {
 
 class State {
   constructor(sheet) {
-    Object.assign(this, { spot: "step", step: "", finish: "", cause: "", untested: "not-tested", at: 0, accepted: [], unfit: [], moments: {}, last: null });
+    Object.assign(this, { spot: "step", step: "", finish: "", cause: "", untested: "not-tested", at: 0, accepted: [], ignored: [], moments: {}, last: null });
     this.stages = sheet.stages.map(({ id, base }) => ({ id, dets: [], finish: "", cause: "", dilution: base, base }));
   }
 

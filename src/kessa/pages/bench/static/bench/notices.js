@@ -29,7 +29,7 @@ export async function tellRefused(outbox) {
 
 // Acts made here after another device had taken over are kept and do not count.
 export function tellCountedOut(runs, device) {
-  const unfit = new Set(runs.flatMap((run) => run.state.unfit));
+  const unfit = new Set(runs.flatMap((run) => run.state.ignored));
   const out = runs.flatMap((run) => run.events).filter((event) => event.device === device && unfit.has(event.id));
   show($("counted-out"), out.length > 0);
   $("counted-out").firstElementChild.textContent = out.length;

@@ -152,6 +152,13 @@ export const acts = {
     act("stop", { cause: why || cause, ...(finish && { finish }) });
     offerUndo(now().sheet.words.undo.ended);
   },
+  flag: () => {
+    const words = $("flag-words").value.trim();
+    if (!words) return $("flag-words").focus();
+    act("flag", { text: words });
+    $("flag-words").value = "";
+    text("flagged", $("flagged").dataset.said);
+  },
   reject: (button) => {
     act("reject", { cause: button.dataset.cause });
     offerUndo(now().sheet.words.undo.discarded);

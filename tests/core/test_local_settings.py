@@ -14,8 +14,8 @@ from kessa_core.errors import BadEvent
 from kessa_core.methods import Method, load, shipped, shipped_ids
 from kessa_core.methods.fitness import TRAITS
 from kessa_core.methods.load import BadDocument
+from kessa_core.methods.local_settings import BadChoice, chosen, questions, said
 from kessa_core.methods.parts import ROUTES, Exclusion, Waste
-from kessa_core.methods.schools import BadChoice, chosen, questions, said
 from kessa_core.runs import fold
 from kessa_core.runs.export import write
 from tests.builders.runs import Taps, outcome_of, walk

@@ -8,7 +8,7 @@ import numpy as np
 from kessa_core.methods import shipped
 from kessa_core.methods.stage import Stage
 from kessa_core.readings.registry import READERS
-from kessa_core.simulation.apart import Apart, Bench
+from kessa_core.simulation.independent import Bench, IndependentSimulator
 
 STILL = Bench(1.0, 0.0)
 PLACES = (
@@ -29,19 +29,19 @@ class SecondSimulator(unittest.TestCase):
         """Titrant volume, straight line, temperature, depth, logarithm: by hand."""
         for method, value, place in PLACES:
             with self.subTest(method=method):
-                found = Apart(stage(method), np.random.default_rng(1)).place(value)
+                found = IndependentSimulator(stage(method), np.random.default_rng(1)).place(value)
                 self.assertAlmostEqual(found, place, delta=max(0.01 * abs(place), 0.3))
 
     def test_every_principle_but_drops_has_a_place(self) -> None:
         """A new principle is simulated here too."""
         for by in set(READERS) - {"drop-count"}:
-            self.assertTrue(hasattr(Apart, "_" + by.replace("-", "_")), by)
+            self.assertTrue(hasattr(IndependentSimulator, "_" + by.replace("-", "_")), by)
 
     def test_readings_scatter_about_the_place(self) -> None:
         """Without a slip, the mean of many lies where the value stands."""
         for method, value, place in PLACES[:4]:
             with self.subTest(method=method):
-                drawn = Apart(stage(method), np.random.default_rng(2), slip=0.0)
+                drawn = IndependentSimulator(stage(method), np.random.default_rng(2), slip=0.0)
                 reader = stage(method).reader()
                 seen = [reader.halves(drawn.determination(value, STILL)) / 2 for _ in range(200)]
                 self.assertAlmostEqual(mean(seen), place, delta=max(0.02 * place, 0.5))
@@ -51,7 +51,10 @@ class SecondSimulator(unittest.TestCase):
         long run is docs/science/coverage.md."""
         hits = total = 0
         for method, value, _ in PLACES:
-            drawn, reader = Apart(stage(method), np.random.default_rng(3)), stage(method).reader()
+            drawn, reader = (
+                IndependentSimulator(stage(method), np.random.default_rng(3)),
+                stage(method).reader(),
+            )
             for _ in range(60):
                 seen = drawn.determination(value, drawn.bench())
                 outside = seen.kind in ("beyond", "below")

@@ -31,7 +31,7 @@ class Bench:
     shift: float
 
 
-class Apart:
+class IndependentSimulator:
     """Draws determinations of one stage."""
 
     def __init__(self, stage: Stage, rng: np.random.Generator, slip: float = 0.01) -> None:

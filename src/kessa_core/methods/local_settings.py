@@ -49,7 +49,7 @@ class Choice(Part):
     kit: str = Field(max_length=60)
 
 
-class Chosen(Part):
+class LocalSettings(Part):
     """A programme's own choices. number: 1 for its first set on this version of the kit's."""
 
     by: Short
@@ -111,7 +111,7 @@ def questions(method: "Method") -> tuple[Question, ...]:
     )
 
 
-def misfit(method: "Method") -> str:
+def validation_error(method: "Method") -> str:
     """What is wrong with the choices a document names, as one sentence; else nothing."""
     if not method.chosen:
         return ""
