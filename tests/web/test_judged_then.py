@@ -4,6 +4,7 @@ import csv
 import io
 import json
 from datetime import timedelta
+from unittest.mock import patch
 
 from django.test import TestCase
 from django.utils import timezone
@@ -62,6 +63,18 @@ class JudgedThen(TestCase):
             self.assertEqual(verdict.limit.limit_set, limit_set)
             self.assertEqual(verdict.in_force_at, result.sampled_at)
             self.assertGreater(verdict.judged_at, verdict.in_force_at)
+
+    def test_limits_are_read_again_when_the_process_forgot_them(self) -> None:
+        """One known limit and others that are not, with no room to keep any: all are shown."""
+        water, manager = self.room.water, self.room.people["manager"]
+        yesterday = timezone.now() - timedelta(days=1)
+        attach_limits(water, manager, "epa-freshwater", yesterday)
+        newer = self.room.finished()
+        with patch("kessa.verdicts.queries.MOST_KEPT", 0):
+            for path in (f"results/{newer.pk}/", "log/", f"results/{self.result.pk}/", "log/"):
+                shown = self.get(path)
+        self.assertIn("long-term 120", shown)
+        self.assertIn("chronic 230", shown)
 
     def test_a_limit_that_changes_makes_no_new_evaluation(self) -> None:
         """Evaluations know nothing of limits; each has one round of verdicts, one of them leads."""

@@ -27,6 +27,14 @@ class Log(TestCase):
     def setUp(self) -> None:
         self.client.force_login(self.room.people["viewer"])
 
+    def test_rows_lead_to_their_results(self) -> None:
+        """Also in a programme whose name in addresses is a number."""
+        room = Room(slug="0")
+        result = room.finished()
+        self.client.force_login(room.people["viewer"])
+        to = f'<a href="/p/0/results/{result.pk}/"'
+        self.assertContains(self.client.get(room.url("log/")), to)
+
     def test_filters(self) -> None:
         """Verdict, point and days narrow the list; wrong days are said and left out."""
         for query, ids in (

@@ -73,9 +73,8 @@ def correct_reading(
     received = desk_acts(run, person, ("correct", data))
     if received.refused:
         raise ActionNotAllowed(received.refused[0]["reason"])
-    unfit = dict(received.runs[0][1].ignored).get(received.kept[0])
-    if unfit:
-        raise ActionNotAllowed(f"Not corrected: {unfit}.")
+    if reason := dict(received.runs[0][1].ignored).get(received.kept[0]):
+        raise ActionNotAllowed(f"Not corrected: {reason}.")
 
 
 @transaction.atomic

@@ -35,11 +35,13 @@ _kept: dict[int, Any] = {}
 def _give_limits(verdicts: list[Any]) -> None:
     """Give each verdict the limit it names, from what this process has read already."""
     named = [verdict for verdict in verdicts if verdict.limit_id]
-    if missing := {verdict.limit_id for verdict in named} - _kept.keys():
+    limits = {number: _kept.get(number) for number in {verdict.limit_id for verdict in named}}
+    if missing := [number for number, limit in limits.items() if limit is None]:
+        every = named[0]._meta.get_field("limit").related_model.objects
+        read = every.of(named[0].programme_id).in_bulk(missing)
+        limits |= read
         if len(_kept) > MOST_KEPT:
             _kept.clear()
-        limits = named[0]._meta.get_field("limit").related_model.objects
-        of_programme = limits.of(named[0].programme_id)
-        _kept.update({one.pk: one for one in of_programme.filter(pk__in=missing)})
+        _kept.update(read)
     for verdict in named:
-        verdict.limit = _kept[verdict.limit_id]
+        verdict.limit = limits[verdict.limit_id]

@@ -45,10 +45,10 @@ Sure = Annotated[bool, BeforeValidator(bool)]
 
 
 class Act(BaseModel):
-    """words: what was done, for a list of acts."""
+    """words: what was done, for a list of acts; an act at a step says its step's title."""
 
     model_config = ConfigDict(frozen=True)
-    words: ClassVar[str]
+    words: ClassVar[str] = ""
 
     def said(self, steps: Steps) -> str:
         """What was done, in words."""
@@ -90,14 +90,12 @@ class Tick(_AtStep):
     """A step is done."""
 
     act: Literal["tick"]
-    words = "done"
 
 
 class Time(_AtStep):
     """A wait is over."""
 
     act: Literal["time"]
-    words = "over"
 
     def _said_of(self, step: Step) -> str:
         return f"{step.title}: over"
@@ -107,7 +105,6 @@ class Answer(_AtStep):
     """A check is answered."""
 
     act: Literal["answer"]
-    words = "answered"
     answer: str
 
     def _said_of(self, step: Step) -> str:
@@ -119,7 +116,6 @@ class Read(_AtStep):
     """A scale or a display is read."""
 
     act: Literal["read"]
-    words = "read"
     raw: str
     sure: Sure = False
 

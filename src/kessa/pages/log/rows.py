@@ -38,8 +38,8 @@ class LogRow:
         return f"{self.result.name}, {self.at.day} {self.at:%b %Y, %H:%M}"
 
     @property
-    def evaluation(self) -> Evaluation:
-        return self.result.evaluation
+    def evaluation(self) -> Evaluation | None:
+        return self.result.current
 
     @property
     def verdict(self) -> Verdict | None:
@@ -51,13 +51,13 @@ def log_rows(programme: Programme, results: Sequence[Result]) -> list[LogRow]:
     """Rows for a page of results, with their verdicts and struck figures, in two queries."""
     attach_verdicts(results)
     struck = _struck_figures(programme, results)
-    any_result = reverse("result", args=[programme.slug, 0])
+    results_at = reverse("result", args=[programme.slug, 0]).removesuffix("0/")
     rows, before = [], ""
     for result in results:
         at = timezone.localtime(result.sampled_at)
         day = f"{at:%A} {at.day} {at:%B %Y}"
-        address = any_result.replace("/0/", f"/{result.pk}/")
         heading = day if day != before else ""
+        address = f"{results_at}{result.pk}/"
         rows.append(LogRow(result, address, at, heading, gauge_of(result), struck[result.pk]))
         before = day
     return rows
@@ -66,7 +66,7 @@ def log_rows(programme: Programme, results: Sequence[Result]) -> list[LogRow]:
 def _struck_figures(programme: Programme, results: Sequence[Result]) -> dict[int, list[str]]:
     """Figures that another one took the place of; what was only flagged or noted keeps its own."""
     found: dict[int, list[str]] = defaultdict(list)
-    current = {result.pk: result.evaluation for result in results if result.current_id}
+    current = {result.pk: result.current for result in results}
     made = Evaluation.objects.of(programme).filter(result__in=[one.pk for one in results])
     for number, result, figure in made.order_by("id").values_list("id", "result_id", "figure"):
         stands = current.get(result)

@@ -29,8 +29,8 @@ export async function tellRefused(outbox) {
 
 // Acts made here after another device had taken over are kept and do not count.
 export function tellCountedOut(runs, device) {
-  const unfit = new Set(runs.flatMap((run) => run.state.ignored));
-  const out = runs.flatMap((run) => run.events).filter((event) => event.device === device && unfit.has(event.id));
+  const ignored = new Set(runs.flatMap((run) => run.state.ignored));
+  const out = runs.flatMap((run) => run.events).filter((event) => event.device === device && ignored.has(event.id));
   show($("counted-out"), out.length > 0);
   $("counted-out").firstElementChild.textContent = out.length;
 }
