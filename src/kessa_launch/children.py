@@ -8,8 +8,8 @@ from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
 
 PR_SET_PDEATHSIG = 1
-WORKER = ("procrastinate", "worker", "--delete-jobs", "successful")
-"""What does the background work, as a command of the application."""
+WORKER = ("procrastinate", "worker", "--concurrency", "2", "--delete-jobs", "successful")
+"""What does the background work, two jobs at a time, as a command of the application."""
 
 
 def _end_with_parent() -> None:

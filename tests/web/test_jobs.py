@@ -3,7 +3,10 @@
 import os
 import subprocess
 import sys
+from contextlib import closing
 from datetime import timedelta
+from queue import Queue
+from threading import Thread
 
 from django.db import connection, transaction
 from django.test import TestCase, TransactionTestCase
@@ -11,11 +14,14 @@ from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from kessa.flows.health import jobs
-from kessa.flows.jobs import ask_to_judge, waters_being_judged
+from kessa.flows.jobs import ask_to_judge, how_far, waters_being_judged, work_at
+from kessa.flows.judging import judge_waters
 from kessa.flows.limits import change_limits
 from kessa.platform.models import AuditEntry
+from kessa.platform.progress import Progress, tell
 from kessa.verdicts.services import standing_verdicts
 from kessa_launch.children import WORKER
+from tests.builders.jobs import run_jobs
 from tests.builders.people import Room
 
 
@@ -39,6 +45,54 @@ class Worker(TransactionTestCase):
         entry = AuditEntry.objects.get(act="results.judged-again")
         self.assertEqual((entry.data["judged"], entry.person), (1, manager))
         self.assertFalse(ProcrastinateJob.objects.exists())
+
+
+class HowFar(TransactionTestCase):
+    """What a job that is still at it tells others."""
+
+    def test_others_read_how_far_it_has_come(self) -> None:
+        """While its transaction is open, and no longer after it."""
+        room = Room()
+        room.finished(days_ago=3)
+        told: Queue[None] = Queue()
+        read: Queue[None] = Queue()
+
+        def come_to(done: int, total: int) -> None:
+            tell(work_at(room.water.pk), done, total)
+            told.put(None)
+            read.get(timeout=30)
+
+        def work() -> None:
+            with closing(connection):
+                judge_waters(room.programme, [room.water], None, come_to)
+
+        worker = Thread(target=work)
+        worker.start()
+        seen = []
+        for _ in range(2):
+            told.get(timeout=30)
+            seen.append(how_far(room.water.pk))
+            read.put(None)
+        worker.join()
+        self.assertEqual(seen, [Progress(0, 1), Progress(1, 1)])
+        self.assertIsNone(how_far(room.water.pk))
+
+    def test_the_list_of_waters_says_it(self) -> None:
+        """A page in another connection, which asks again until the job is done."""
+        room = Room()
+        room.finished(days_ago=3)
+        page = room.url(f"waters/{room.water.pk}/judging/")
+        self.client.force_login(room.people["manager"])
+        ask_to_judge(room.water, room.people["manager"])
+        with closing(connection.copy()) as other, other.cursor() as cursor:
+            name = f"kessa {work_at(room.water.pk)} 12000 50000"
+            cursor.execute("SELECT set_config('application_name', %s, false)", [name])
+            self.assertContains(self.client.get(page), "12,000 of 50,000 (24 %)")
+            self.assertContains(self.client.get(page), "hx-trigger")
+        run_jobs()
+        done = self.client.get(page)
+        self.assertContains(done, "Results have been judged again.")
+        self.assertNotContains(done, "hx-trigger")
 
 
 class Asked(TestCase):

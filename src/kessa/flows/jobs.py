@@ -2,6 +2,7 @@
 job is asked for in the transaction of what it follows from, so that neither is lost."""
 
 from collections.abc import Iterable
+from functools import partial
 
 from procrastinate import RetryStrategy
 from procrastinate.contrib.django import app
@@ -9,7 +10,9 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 
 from kessa.flows.judging import judge_waters
 from kessa.places.models import Water
+from kessa.platform import progress
 from kessa.platform.models import Person, Programme
+from kessa.platform.progress import Progress
 
 UNDER_WAY = ("todo", "doing")
 AGAIN = RetryStrategy(max_attempts=4, exponential_wait=5)
@@ -21,12 +24,18 @@ def judge_water(*, programme_id: int, water_id: int, person_id: int | None) -> i
     anew. Done twice it changes nothing."""
     water = Water.objects.of(programme_id).select_related("programme").get(pk=water_id)
     by = Person.objects.get(pk=person_id) if person_id else None
-    return judge_waters(water.programme, [water], by).judged
+    come_to = partial(progress.tell, work_at(water_id))
+    return judge_waters(water.programme, [water], by, come_to).judged
+
+
+def work_at(water_id: int) -> str:
+    """The name under which the judging of a water tells its progress."""
+    return f"judge-water-{water_id}"
 
 
 def ask_to_judge(water: Water, by: Person) -> None:
     """Have a water's results judged again; one such job of a water runs at a time."""
-    asked = judge_water.configure(lock=f"judge-water-{water.pk}")
+    asked = judge_water.configure(lock=work_at(water.pk))
     asked.defer(programme_id=water.programme_id, water_id=water.pk, person_id=by.pk)
 
 
@@ -37,3 +46,8 @@ def waters_being_judged(programme: Programme) -> set[int]:
         "args__water_id", flat=True
     )
     return set(numbers)
+
+
+def how_far(water_id: int) -> Progress | None:
+    """How many of a water's results have been judged again; None before it begins and after."""
+    return progress.told(work_at(water_id))

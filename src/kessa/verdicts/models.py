@@ -56,7 +56,9 @@ class Verdict(models.Model):
     it follows from limit and value. usual: what was usual at the point then.
     """
 
-    programme = models.ForeignKey(Programme, models.PROTECT, db_index=False)
+    programme = models.ForeignKey(
+        Programme, models.PROTECT, db_index=False, db_constraint=False
+    )  # the keys to evaluation and limit carry it
     evaluation = models.ForeignKey(
         Evaluation, models.PROTECT, related_name="verdicts", db_index=False, db_constraint=False
     )

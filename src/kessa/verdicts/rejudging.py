@@ -7,6 +7,7 @@ from datetime import datetime
 from typing import Any
 
 from django.db import connection
+from django.db.models import Sum
 
 from kessa.places.models import LimitAttachment, Water
 from kessa.platform import clock
@@ -58,11 +59,12 @@ def periods_of(water: Water) -> list[Period]:
     ]
 
 
-def quantities_at(water: Water) -> list[Quantity]:
-    """What was measured at a water, from the projection of its newest results."""
+def measured_at(water: Water) -> list[tuple[Quantity, int]]:
+    """What was measured at a water and how often, from the projection of its newest results."""
     latest = LatestResult.objects.of(water.programme_id).filter(point__water=water)
     columns = ("parameter", "form", "basis", "unit")
-    return [Quantity(*row) for row in latest.order_by().values_list(*columns).distinct()]
+    counted = latest.order_by(*columns).values_list(*columns).annotate(Sum("count"))
+    return [(Quantity(*row[:4]), row[4]) for row in counted]
 
 
 def judge_again(period: Period, quantity: Quantity, batch: str, by: int | None) -> int:

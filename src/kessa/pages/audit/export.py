@@ -1,36 +1,36 @@
 """A programme's audit as JSON lines; ./kessa audit verify FILE checks it without a database."""
 
-import json
 from collections.abc import Iterator
-from datetime import UTC
 from itertools import islice
 
-from kessa.platform.models import AuditEntry, Programme
+from django.db import connection
+
+from kessa.platform.models import Programme
 
 AT_ONCE = 500
-COLUMNS = ("number", "at", "person_id", "act", "about", "data", "before", "hash")
+SQL = """
+COPY (
+    SELECT json_build_object(
+        'chain', %s::text,
+        'number', number,
+        'at', to_char(at AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.US"+00:00"'),
+        'person', coalesce(person_id, 0),
+        'act', act,
+        'about', about,
+        'data', data,
+        'before', before,
+        'hash', hash
+    )
+    FROM platform_auditentry
+    WHERE programme_id = %s
+    ORDER BY number
+) TO STDOUT
+"""
 
 
-def pieces(programme: Programme) -> Iterator[str]:
+def pieces(programme: Programme) -> Iterator[bytes]:
     """One entry a line, in order, some hundred lines at a time."""
-    entries = AuditEntry.objects.of(programme).oldest_first().values_list(*COLUMNS)
-    rows = entries.iterator(chunk_size=AT_ONCE)
-    while some := list(islice(rows, AT_ONCE)):
-        yield "".join(
-            json.dumps(
-                {
-                    "chain": programme.slug,
-                    "number": number,
-                    "at": at.astimezone(UTC).isoformat(timespec="microseconds"),
-                    "person": person or 0,
-                    "act": act,
-                    "about": about,
-                    "data": data,
-                    "before": before,
-                    "hash": sealed,
-                },
-                ensure_ascii=False,
-            )
-            + "\n"
-            for number, at, person, act, about, data, before, sealed in some
-        )
+    with connection.cursor() as cursor, cursor.copy(SQL, [programme.slug, programme.pk]) as copy:
+        lines = iter(copy)
+        while some := list(islice(lines, AT_ONCE)):
+            yield b"".join(some).replace(rb"\\", b"\\")  # the only thing in JSON that COPY escapes

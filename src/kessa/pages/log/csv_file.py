@@ -1,7 +1,8 @@
 """The log as CSV: RFC 4180, UTF-8, units and bases in columns of their own.
 
 One row a result; below it, with status "struck", a row for each evaluation that no longer stands.
-The database makes the rows, so that a long log streams with flat memory.
+The database makes the rows, some thousand results at a time, so that a long log streams with flat
+memory and no statement has to sort it whole.
 """
 
 from collections.abc import Iterator
@@ -12,12 +13,15 @@ from django.db import connection
 from kessa.results.queries import ResultQuery
 from kessa_core.runs.state import SAMPLE_ROLES
 
-AT_ONCE = 500
+AT_ONCE = 5000
 MOMENT = "to_char({} AT TIME ZONE 'UTC', 'YYYY-MM-DD\"T\"HH24:MI:SS\"Z\"')"
-LISTED = "(SELECT string_agg(one, '; ') FROM jsonb_array_elements_text({}) AS one)"
-WORDS = (
-    "(SELECT string_agg(d ->> 'words', '; ') FROM jsonb_array_elements(e.determinations) AS d "
-    "WHERE d ->> 'rejected' = '' AND d ->> 'role' IN ({}))"
+LISTED = (
+    "CASE WHEN {0} <> '[]' THEN "
+    "(SELECT string_agg(one, '; ') FROM jsonb_array_elements_text({0}) AS one) END"
+)
+LOTS = (
+    "CASE WHEN e.lots <> '[]' THEN "
+    "(SELECT string_agg(one ->> 'number', '; ') FROM jsonb_array_elements(e.lots) AS one) END"
 )
 LOCAL = (
     "to_char(taken.at AT TIME ZONE taken.zone, 'YYYY-MM-DD\"T\"HH24:MI:SS') "
@@ -27,14 +31,14 @@ LOCAL = (
 )
 ROLES = ", ".join(f"'{role}'" for role in SAMPLE_ROLES)
 NAME = "coalesce(nullif({0}.shown_name, ''), {0}.username)"
-STANDING = "newer.id IS NULL AND r.status IN ('reviewed', 'rejected')"
+STANDING = "e.struck_at IS NULL AND e.status IN ('reviewed', 'rejected')"
 COLUMNS = {
-    "result": "r.id",
-    "run": "r.run_id",
-    "status": "CASE WHEN newer.id IS NULL THEN r.status ELSE 'struck' END",
-    "struck_utc": MOMENT.format("newer.made_at"),
+    "result": "e.result_id",
+    "run": "e.run_id",
+    "status": "CASE WHEN e.struck_at IS NULL THEN e.status ELSE 'struck' END",
+    "struck_utc": MOMENT.format("e.struck_at"),
     "struck_by": NAME.format("striker"),
-    "struck_why": "newer.why",
+    "struck_why": "e.struck_why",
     "decided_by": f"CASE WHEN {STANDING} THEN {NAME.format('decider')} END",
     "decided_utc": f"CASE WHEN {STANDING} THEN {MOMENT.format('decision.at')} END",
     "decision_reason": f"CASE WHEN {STANDING} THEN decision.reason END",
@@ -44,8 +48,8 @@ COLUMNS = {
     "sampled_utc": MOMENT.format("taken.at"),
     "sampled_local": LOCAL,
     "zone": "taken.zone",
-    "parameter": "r.parameter",
-    "stage": "r.stage",
+    "parameter": "e.parameter",
+    "stage": "e.stage",
     "form": "e.form",
     "qualifier": "e.qualifier",
     "value": "ltrim(e.figure, '<> ')",
@@ -62,23 +66,23 @@ COLUMNS = {
     "limit": "l.limit_id",
     "limit_set": "l.limit_set",
     "limit_edition": "l.edition",
-    "read": WORDS.format(ROLES),
-    "blank_read": WORDS.format("'blank'"),
+    "read": "words.read",
+    "blank_read": "words.blank_read",
     "working": "e.working",
     "cause": "e.cause",
     "flags": LISTED.format("e.flags"),
     "method": "m.method_id",
     "method_version": "m.version || CASE WHEN m.own > 0 THEN '.' || m.own ELSE '' END",
     "method_hash": "e.method_hash",
-    "lot": "(SELECT string_agg(one ->> 'number', '; ') FROM jsonb_array_elements(e.lots) AS one)",
+    "lot": LOTS,
     "taken_by": NAME.format("taker"),
     "tested_by": NAME.format("tester"),
-    "weather_now": "e.context ->> 'weather_now'",
-    "weather_last_24_h": "e.context ->> 'weather_before'",
-    "water_c": "e.context ->> 'water_c'",
-    "air_c": "e.context ->> 'air_c'",
-    "depth_cm": "e.context ->> 'depth_cm'",
-    "seen": LISTED.format("e.context -> 'seen'"),
+    "weather_now": "k.weather_now",
+    "weather_last_24_h": "k.weather_before",
+    "water_c": "k.water_c",
+    "air_c": "k.air_c",
+    "depth_cm": "k.depth_cm",
+    "seen": LISTED.format("k.seen"),
     "continues_run": "run.continues_id",
     "core_version": "e.core_version",
     "evaluated_utc": MOMENT.format("e.made_at"),
@@ -93,61 +97,76 @@ TYPED = (
     "struck_by", "struck_why", "decided_by", "decision_reason", "water", "point", "said", "read",
     "blank_read", "working", "cause", "flags", "lot", "taken_by", "tested_by", "seen",
 )  # fmt: skip
-GUARDED = "CASE WHEN {0} ~ '^[-=+@\t\r]' THEN '''' || {0} ELSE {0} END"
+RUN_AS_FORMULA = ", ".join(str(ord(sign)) for sign in "-=+@\t\r")
+GUARDED = f"CASE WHEN ascii({{0}}) IN ({RUN_AS_FORMULA}) THEN '''' || {{0}} ELSE {{0}} END"
 SQL = """
-WITH chosen AS MATERIALIZED ({results})
+WITH evaluated AS MATERIALIZED (
+    SELECT r.sampled_at, r.run_id, r.stage, r.status, r.point_id, e.*,
+        lead(e.made_at) OVER newer AS struck_at, lead(e.made_by_id) OVER newer AS struck_by,
+        lead(e.why) OVER newer AS struck_why
+    FROM results_result r JOIN results_evaluation e ON e.result_id = r.id
+    WHERE r.id = ANY(%s)
+    WINDOW newer AS (PARTITION BY e.result_id ORDER BY e.id)
+), judged AS MATERIALIZED (
+    SELECT DISTINCT ON (v.evaluation_id) v.*
+    FROM verdicts_verdict v
+    WHERE v.leads AND v.evaluation_id IN (SELECT id FROM evaluated)
+    ORDER BY v.evaluation_id, v.round DESC
+), decided AS MATERIALIZED (
+    SELECT DISTINCT ON (one.result_id) one.*
+    FROM results_review one
+    WHERE one.decision IN ('accept', 'reject')
+    AND one.result_id IN (SELECT result_id FROM evaluated)
+    ORDER BY one.result_id, one.id DESC
+)
 SELECT {columns}
-FROM chosen JOIN results_result r ON r.id = chosen.id
-JOIN results_evaluation e ON e.result_id = r.id
-JOIN runs_run run ON run.id = r.run_id
+FROM evaluated e
+JOIN runs_run run ON run.id = e.run_id
 JOIN visits_sample s ON s.id = run.sample_id
-JOIN places_point p ON p.id = r.point_id
+JOIN places_point p ON p.id = e.point_id
 JOIN places_water w ON w.id = p.water_id
 JOIN library_methodversion m ON m.id = run.version_id
 JOIN platform_person tester ON tester.id = run.opened_by_id
 LEFT JOIN platform_person taker ON taker.id = s.taken_by_id
-LEFT JOIN LATERAL (
-    SELECT * FROM results_evaluation one WHERE one.result_id = r.id AND one.id > e.id
-    ORDER BY one.id LIMIT 1
-) newer ON true
-LEFT JOIN platform_person striker ON striker.id = newer.made_by_id
-LEFT JOIN LATERAL (
-    SELECT * FROM verdicts_verdict one WHERE one.evaluation_id = e.id AND one.leads
-    ORDER BY one.round DESC LIMIT 1
-) v ON true
+LEFT JOIN platform_person striker ON striker.id = e.struck_by
+LEFT JOIN judged v ON v.evaluation_id = e.id
 LEFT JOIN verdicts_judgedlimit l ON l.id = v.limit_id
-LEFT JOIN LATERAL (
-    SELECT * FROM results_review one WHERE one.result_id = r.id
-    AND one.decision IN ('accept', 'reject') ORDER BY one.id DESC LIMIT 1
-) decision ON true
+LEFT JOIN decided decision ON decision.result_id = e.result_id
 LEFT JOIN platform_person decider ON decider.id = decision.by_id
+CROSS JOIN LATERAL jsonb_to_record(e.context) AS k(
+    taken_at timestamptz, weather_now text, weather_before text, water_c text, air_c text,
+    depth_cm text, seen jsonb
+)
 CROSS JOIN LATERAL (
-    SELECT (e.context ->> 'taken_at')::timestamptz AS at,
-        coalesce(nullif(s.zone, ''), 'UTC') AS zone
+    SELECT string_agg(d ->> 'words', '; ') FILTER (WHERE d ->> 'role' IN ({roles})) AS read,
+        string_agg(d ->> 'words', '; ') FILTER (WHERE d ->> 'role' = 'blank') AS blank_read
+    FROM jsonb_array_elements(e.determinations) AS d
+    WHERE d ->> 'rejected' = ''
+) words
+CROSS JOIN LATERAL (
+    SELECT k.taken_at AS at, coalesce(nullif(s.zone, ''), 'UTC') AS zone
 ) taken
 CROSS JOIN LATERAL (
     SELECT extract(
         epoch FROM (taken.at AT TIME ZONE taken.zone) - (taken.at AT TIME ZONE 'UTC')
     )::int AS seconds
 ) apart
-ORDER BY r.sampled_at DESC, r.id DESC, e.id DESC
-OFFSET 0
+ORDER BY e.sampled_at DESC, e.result_id DESC, e.id DESC
 """
 
 
 def pieces(results: ResultQuery) -> Iterator[bytes]:
-    """The file in pieces of some hundred lines, with its header."""
-    chosen, values = results.order_by().values("id").query.sql_with_params()
+    """The file in pieces of some thousand lines, with its header. *results*: in the order of the
+    log, the newest first."""
     columns = ", ".join(f'{expression} AS "{name}"' for name, expression in COLUMNS.items())
-    inner = SQL.format(columns=columns.replace("%", "%%"), results=chosen)
+    inner = SQL.format(columns=columns.replace("%", "%%"), roles=ROLES)
     statement = f"SELECT {', '.join(_cell(name) for name in COLUMNS)} FROM ({inner}) AS one"  # noqa: S608
+    copying = f"COPY ({statement}) TO STDOUT (FORMAT csv)"
+    numbers = results.values_list("id", flat=True).iterator(chunk_size=AT_ONCE)
     yield (",".join(COLUMNS) + "\r\n").encode()
-    with connection.cursor() as cursor:
-        copying = f"COPY ({statement}) TO STDOUT (FORMAT csv)"
-        with cursor.copy(copying, values) as copy:
-            lines = (bytes(line).removesuffix(b"\n") + b"\r\n" for line in copy)
-            while some := list(islice(lines, AT_ONCE)):
-                yield b"".join(some)
+    while some := list(islice(numbers, AT_ONCE)):
+        with connection.cursor() as cursor, cursor.copy(copying, [some]) as copy:
+            yield b"".join(bytes(line).removesuffix(b"\n") + b"\r\n" for line in copy)
 
 
 def _cell(name: str) -> str:

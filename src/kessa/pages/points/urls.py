@@ -7,6 +7,7 @@ from kessa.pages.points import views, water_views
 menu_place = "waters"
 in_programme = [
     path("waters/<int:water_id>/change/", water_views.change_water, name="change-water"),
+    path("waters/<int:water_id>/judging/", views.judging, name="water-judging"),
     path("waters/", views.index, name="waters"),
     path("points/<int:point_id>/", views.point, name="point"),
     path("points/<int:point_id>/tests/", views.test_menu, name="test-menu"),

@@ -4,11 +4,11 @@ from django.core.paginator import Paginator
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, render
 
-from kessa.flows.jobs import waters_being_judged
+from kessa.flows.jobs import how_far, waters_being_judged
 from kessa.library.services import methods_at_hand, on_the_shelf
 from kessa.pages.points.chart import FRAMES
 from kessa.pages.points.latest import chart_of, lines_at, newest_of_each, news_sentence
-from kessa.places.models import Point
+from kessa.places.models import Point, Water
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
 from kessa.visits.models import Sample
@@ -28,6 +28,18 @@ def index(request: ProgrammeRequest) -> HttpResponse:
         "being_judged": waters_being_judged(request.programme),
     }
     return render(request, "points/index.html", context)
+
+
+@needs(Permission.VIEW)
+def judging(request: ProgrammeRequest, water_id: int) -> HttpResponse:
+    """How far the judging of a water's results has come, which its list asks until it is done."""
+    get_object_or_404(Water.objects.of(request.programme), pk=water_id)
+    context = {
+        "water_id": water_id,
+        "under_way": water_id in waters_being_judged(request.programme),
+        "progress": how_far(water_id),
+    }
+    return render(request, "points/judging.html", context)
 
 
 @needs(Permission.VIEW)
