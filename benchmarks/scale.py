@@ -5,6 +5,8 @@ Pages are asked of the application in this process, so that time, queries and me
 
 import gc
 import statistics
+import subprocess
+import sys
 import time
 import tracemalloc
 from collections.abc import Callable
@@ -22,14 +24,15 @@ from django.test.utils import CaptureQueriesContext
 from django.urls import path
 
 from kessa import urls as project
-from kessa.flows.judging import judge_waters
+from kessa.flows.limits import change_limits
 from kessa.library.models import MethodVersion
-from kessa.places.models import Point, Water
-from kessa.places.services import attach_limits
+from kessa.places.models import LimitAttachment, Point, Water
 from kessa.platform.models import Programme
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.verify import find_errors
 from kessa.results.models import Result
+from kessa.verdicts.models import Verdict
+from kessa_launch.children import WORKER
 
 TIMES = 15
 REFERENCE = Path(__file__).parent / "templates" / "reference.html"
@@ -128,16 +131,22 @@ def export(client: Client, url: str) -> None:
 
 
 def judging() -> None:
-    """Another edition of the limits at every water of every programme."""
+    """Another limit set at every water of every programme from its first sample on, judged again by
+    the worker, as demo and serve start it."""
     manager = get_user_model().objects.get(username="manager-bench-00")
-    begun, judged = time.perf_counter(), 0
+    newest = LimitAttachment.objects.order_by("-pk").values_list("limit_set", flat=True)[0]
+    other = "ccme-freshwater" if newest == "epa-freshwater" else "epa-freshwater"
     for programme in Programme.objects.order_by("slug"):
-        waters = list(Water.objects.of(programme))
-        for water in waters:
-            attach_limits(water, manager, "epa-freshwater", programme_start(programme))
-        judged += judge_waters(programme, waters, manager).judged
-    took = time.perf_counter() - begun
-    print(f"judging again: {judged:,} evaluations in {took:.0f} s, {judged / took:,.0f} a second")
+        for water in Water.objects.of(programme):
+            change_limits(water, manager, other, programme_start(programme))
+    before, begun = Verdict.objects.count(), time.perf_counter()
+    command = [sys.executable, "-m", "kessa", *WORKER, "--one-shot"]
+    subprocess.run(command, check=True, capture_output=True)
+    took, looked_at = time.perf_counter() - begun, Result.objects.count()
+    print(
+        f"judging again: {looked_at:,} results looked at, {Verdict.objects.count() - before:,} "
+        f"new verdicts, {took:.0f} s, {looked_at / took:,.0f} results a second"
+    )
 
 
 def programme_start(programme: Programme) -> Any:
