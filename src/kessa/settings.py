@@ -32,6 +32,7 @@ INSTALLED_APPS = [
     "django.contrib.messages",
     "django.contrib.staticfiles",
     "django.contrib.humanize",
+    "django.contrib.postgres",
     "django_otp",
     "django_otp.plugins.otp_totp",
     "django_otp.plugins.otp_static",
@@ -97,6 +98,7 @@ DATABASES = {
         "PASSWORD": env("DB_PASSWORD"),
         "CONN_MAX_AGE": 60,
         "CONN_HEALTH_CHECKS": True,
+        "OPTIONS": {"server_side_binding": True, "prepare_threshold": 2},  # decision 20
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"

@@ -20,6 +20,7 @@ ENDS_ITS_RUN = ("cancel-run", "change-run", "end-run", "hand-over-run")
 TABLE = {
     "today": ("today/", "get", ALL),
     "waters": ("waters/", "get", ALL),
+    "water-judging": ("waters/{water}/judging/", "get", ALL),
     "change-water": ("waters/{water}/change/", "get", MANAGERS),
     "new-point": ("points/new/", "get", MANAGERS),
     "point": ("points/{point}/", "get", ALL),

@@ -3,14 +3,40 @@
 from dataclasses import dataclass
 from datetime import datetime
 
-from django.db.models import F, FloatField, Func, Q, Value, Window
-from django.db.models.functions import Extract, RowNumber
+from django.db import connection
 
-from kessa.results.models import LatestResult, Result
-from kessa.results.queries import ResultQuery
+from kessa.results.models import LatestResult
+from kessa.results.queries import STANDING
 
-MOST = 400
+MOST = 300
 """Results that a chart draws one by one; of more, the lowest and highest of each short while."""
+
+PAST = """
+WITH past AS MATERIALIZED (
+    SELECT r.id, r.sampled_at, e.number, e.low, e.high, r.outcome_code
+    FROM places_point p
+    JOIN results_result r ON r.point_id = p.id
+    JOIN results_evaluation e ON e.id = r.current_id
+    WHERE p.programme_id = %(programme)s AND p.id = %(point)s
+    AND r.parameter = %(parameter)s AND r.status = ANY(%(standing)s)
+    AND e.form = %(form)s AND e.basis = %(basis)s AND e.unit = %(unit)s AND e.number IS NOT NULL
+)
+"""
+THINNED = """
+, ends AS (
+    SELECT min(sampled_at) AS first, max(sampled_at) AS last FROM past
+), cut AS MATERIALIZED (
+    SELECT past.*, width_bucket(
+        extract(epoch FROM sampled_at), extract(epoch FROM first),
+        extract(epoch FROM last) + 1, %(stretches)s
+    ) AS stretch
+    FROM past, ends
+)
+(SELECT DISTINCT ON (stretch) * FROM cut ORDER BY stretch, number, id)
+UNION (SELECT DISTINCT ON (stretch) * FROM cut ORDER BY stretch, number DESC, id)
+UNION (SELECT cut.* FROM cut, ends WHERE sampled_at IN (first, last))
+"""
+ORDER = " ORDER BY sampled_at, id"
 
 
 @dataclass(frozen=True)
@@ -30,40 +56,20 @@ def history_of(latest: LatestResult, most: int = MOST) -> list[Past]:
     With more than *most* of them only the lowest and the highest of each of *most* / 2 equal
     stretches of time, and the first and the last: no peak and no gap is lost.
     """
-    results = Result.objects.of(latest.programme_id).filter(
-        point_id=latest.point_id,
-        parameter=latest.parameter,
-        current__form=latest.form,
-        current__basis=latest.basis,
-        current__unit=latest.unit,
-        current__number__isnull=False,
-    )
-    results = results.standing().order_by("sampled_at", "pk")
-    if latest.count > most:
-        results = _thinned(results, most // 2, latest.sampled_at)
-    columns = ("sampled_at", "current__number", "current__low", "current__high", "outcome_code")
-    return [
-        Past(at, number, low or 0.0, number if high is None else high, code or "none")
-        for at, number, low, high, code in results.values_list(*columns)
-    ]
-
-
-def _thinned(results: ResultQuery, stretches: int, last: datetime) -> ResultQuery:
-    first = results.values_list("sampled_at", flat=True)[0]
-    begin, end = first.timestamp(), last.timestamp() + 1.0
-    stretch = Func(
-        Extract("sampled_at", "epoch", output_field=FloatField()),
-        Value(begin),
-        Value(end),
-        Value(stretches),
-        function="width_bucket",
-        output_field=FloatField(),
-    )
-    number = F("current__number")
-    ranked = results.annotate(
-        lowest=Window(RowNumber(), partition_by=[stretch], order_by=[number.asc(), "pk"]),
-        highest=Window(RowNumber(), partition_by=[stretch], order_by=[number.desc(), "pk"]),
-    )
-    ends = Q(sampled_at__in=[first, last])
-    found: ResultQuery = ranked.filter(Q(lowest=1) | Q(highest=1) | ends)
-    return found
+    statement = PAST + (THINNED if latest.count > most else "SELECT * FROM past") + ORDER  # noqa: S608
+    values = {
+        "programme": latest.programme_id,
+        "point": latest.point_id,
+        "parameter": latest.parameter,
+        "form": latest.form,
+        "basis": latest.basis,
+        "unit": latest.unit,
+        "standing": list(STANDING),
+        "stretches": most // 2,
+    }
+    with connection.cursor() as cursor:
+        cursor.execute(statement, values)
+        return [
+            Past(at, number, low or 0.0, number if high is None else high, code or "none")
+            for _, at, number, low, high, code, *_ in cursor.fetchall()
+        ]

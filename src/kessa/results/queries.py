@@ -17,6 +17,9 @@ OF_AN_EVALUATION = (
 """Columns that a list shows; the others are read on a result's page alone."""
 OF_A_POINT = ("programme", "order", "name", "water__name")
 
+STANDING = ("provisional", "reviewed")
+"""The states of a result that stands: neither rejected nor practice, nor taken up again."""
+
 
 class ResultQuery(ProgrammeQuerySet):
     """of(programme).at(point).of_parameter(key).counting()"""
@@ -33,7 +36,7 @@ class ResultQuery(ProgrammeQuerySet):
 
     def standing(self) -> Self:
         """Neither rejected nor practice, nor of a run that was taken up again."""
-        return self.filter(status__in=("provisional", "reviewed"))
+        return self.filter(status__in=STANDING)
 
     def for_review(self) -> Self:
         """What waits for a reviewer, the oldest first."""
@@ -98,12 +101,10 @@ class LatestQuery(ProgrammeQuerySet):
     """of(programme).with_values()"""
 
     def with_values(self) -> Self:
-        """With the newest result, its figures and its point."""
-        related = self.select_related("result__current", "point__water").only(
+        """With the newest result and its figures; who lists them has the points."""
+        return self.select_related("result__current").only(
             *(field.attname for field in self.model._meta.concrete_fields),
             *(f"result__{name}" for name in ("programme", "parameter", "sampled_at", "run")),
             *(f"result__{name}" for name in ("outcome_code", "status")),
             *(f"result__current__{name}" for name in OF_AN_EVALUATION),
-            *(f"point__{name}" for name in OF_A_POINT),
         )
-        return related.order_by("point__water_id", "point__order", "point_id", "parameter")

@@ -2,9 +2,10 @@
 
 from datetime import datetime
 
-from django.contrib.postgres.indexes import GinIndex
+from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
 from django.db.models import Q
+from django.db.models.functions import Upper
 
 from kessa.places.models import Point
 from kessa.platform import clock
@@ -79,7 +80,7 @@ class Sample(models.Model):
                 name="visits_sample_not_taken",
                 condition=Q(outcome="not-taken"),
             ),
-            GinIndex(fields=["words"], name="visits_sample_words", opclasses=["gin_trgm_ops"]),
+            GinIndex(OpClass(Upper("words"), "gin_trgm_ops"), name="visits_sample_words"),
         ]
 
     def __str__(self) -> str:

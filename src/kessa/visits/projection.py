@@ -36,7 +36,7 @@ def as_plain(value: Any) -> Any:
 def store(sample: Sample) -> None:
     """Save what the events changed."""
     said = (sample.note, sample.reason, sample.weather_now, sample.weather_before)
-    sample.words = " ".join(word for word in said if word)
+    sample.words = "".join(f" {text}" for text in said if text)
     sample.save(update_fields=[*(name.removesuffix("_id") for name in PROJECTED), "words"])
 
 

@@ -10,6 +10,10 @@ from kessa.platform.models import Membership
 from kessa.platform.scoping import ProgrammeQuerySet
 
 
+def _on_the_way() -> Q:
+    return Q(outcome="open", visit__begun_at__gte=clock.now() - timedelta(days=1))
+
+
 class SampleQuery(ProgrammeQuerySet):
     """of(programme)"""
 
@@ -18,8 +22,13 @@ class SampleQuery(ProgrammeQuerySet):
 
     def on_the_way(self) -> Self:
         """Begun within the last day, and neither taken nor given up."""
-        since = clock.now() - timedelta(days=1)
-        return self.filter(outcome="open", visit__begun_at__gte=since).order_by("-visit__begun_at")
+        return self.filter(_on_the_way()).order_by("-visit__begun_at")
+
+    def on_the_way_or_not_taken(self) -> Self:
+        """Those on the way; then those that could not be taken within the last 30 days."""
+        since = clock.now() - timedelta(days=30)
+        either = _on_the_way() | Q(outcome="not-taken", taken_at__gte=since)
+        return self.filter(either).order_by("-outcome", "-visit__begun_at")
 
     def for_lists(self) -> Self:
         """What a row of a list shows: where, when, and why not."""
@@ -31,13 +40,14 @@ class SampleQuery(ProgrammeQuerySet):
 
     def saying(self, programme: Any, wanted: str) -> Self:
         """Samples where each of these words stands in note, reason or weather, or in the name of
-        the member who took it. Names are looked up first; they are no part of a sample."""
+        the member who took it. Names are looked up first; they are no part of a sample. Of less
+        than three letters an index finds words that begin with them, not those that hold them."""
         found = self
         for word in wanted.split():
             named = Q(person__shown_name__icontains=word) | Q(person__username__icontains=word)
             members = Membership.objects.filter(programme=programme).filter(named)
             takers = list(members.values_list("person_id", flat=True)[:50])
-            said = Q(words__icontains=word)
+            said = Q(words__icontains=word if len(word) > 2 else f" {word}")
             found = found.filter(said | Q(taken_by__in=takers) if takers else said)
         return found
 

@@ -13,7 +13,7 @@ from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
 from kessa.ui.keyset import BY_NUMBER, keyset_page
 
-PAGE = 60
+PAGE = 50
 
 
 @needs(Permission.REVIEW)

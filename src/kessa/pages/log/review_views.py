@@ -17,7 +17,7 @@ from kessa.platform.requests import ProgrammeRequest
 from kessa.results.models import Result
 from kessa.ui.counts import capped_count
 
-LISTED = 20
+LISTED = 16
 
 
 @needs(Permission.REVIEW)

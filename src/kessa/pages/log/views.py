@@ -15,7 +15,7 @@ from kessa.results.models import Result
 from kessa.runs.models import Event
 from kessa.ui.keyset import BY_SAMPLING_TIME, keyset_page
 
-PAGE = 32
+PAGE = 30
 
 
 @needs(Permission.VIEW)

@@ -59,6 +59,26 @@ class Dot:
     sign: str
 
 
+SHAPES = {
+    "within": "m-3.6 0a3.6 3.6 0 1 0 7.2 0a3.6 3.6 0 1 0-7.2 0z",
+    "close": "m0-4.2a4.2 4.2 0 0 1 0 8.4z",
+    "beyond": "m0-5.2l5.2 5.2-5.2 5.2-5.2-5.2z",
+    "none": "m-3.2-3.2h6.4v6.4h-6.4z",
+}
+"""The mark of each verdict by shape, as on the gauge; half a disc lies in a ring."""
+RING = "m-4.2 0a4.2 4.2 0 1 0 8.4 0a4.2 4.2 0 1 0-8.4 0z"
+
+
+@dataclass(frozen=True)
+class Marks:
+    """Every result of one sign as three paths: whiskers, marks, and the rings about them."""
+
+    sign: str
+    whiskers: str
+    marks: str
+    rings: str
+
+
 @dataclass(frozen=True)
 class Label:
     """A text at the right end or on an axis."""
@@ -73,6 +93,7 @@ class Chart:
     """Everything the template draws."""
 
     dots: tuple[Dot, ...]
+    marks: tuple[Marks, ...]
     pair: str
     limits: tuple[float, ...]
     band: tuple[float, float] | None
@@ -80,6 +101,10 @@ class Chart:
     levels: tuple[Label, ...]
     months: tuple[Label, ...]
     frame: Frame
+
+    @property
+    def newest(self) -> Dot:
+        return self.dots[-1]
 
     @property
     def allowed_height(self) -> float:
@@ -113,12 +138,14 @@ def draw(
     near = [limit for limit in limits if limit.max and float(limit.max) <= reach * 2.2]
     top = max([reach, 0.0, *(float(limit.max or 0) for limit in near)]) * 1.06 or 1.0
 
+    left, floor = frame.left, frame.floor
+    across, up = frame.plot_width / span, (frame.floor - frame.top) / top
+
     def x(at: datetime) -> float:
-        share = (at.timestamp() - first) / span
-        return frame.left + share * frame.plot_width
+        return left + (at.timestamp() - first) * across
 
     def y(number: float) -> float:
-        return frame.floor - number / top * (frame.floor - frame.top)
+        return floor - number * up
 
     dots = tuple(Dot(x(s.at), y(s.number), y(s.low), y(s.high), s.code) for s in seen)
     inside = [s for s in pair if first <= s.at.timestamp() <= last]
@@ -130,6 +157,7 @@ def draw(
         labels.append(Label(y(inside[-1].number), pair_name, "soft"))
     return Chart(
         dots,
+        tuple(_marks(sign, [dot for dot in dots if dot.sign == sign]) for sign in SHAPES),
         " ".join(f"{x(s.at):.1f},{y(s.number):.1f}" for s in inside),
         tuple(y(float(limit.max or 0)) for limit in near),
         (y(usual.band.high or 0), y(usual.band.low or 0)) if usual else None,
@@ -137,6 +165,17 @@ def draw(
         tuple(Label(y(level), f"{level:g}") for level in _levels(top)),
         tuple(_months(seen[0].at, seen[-1].at, x, 6 if frame.plot_width < 400 else 3)),
         frame,
+    )
+
+
+def _marks(sign: str, dots: Sequence[Dot]) -> Marks:
+    """A page draws hundreds of results, so those of one sign share a path."""
+    places = [f"M{dot.x:.1f} {dot.y:.1f}" for dot in dots]
+    return Marks(
+        sign,
+        "".join(f"M{dot.x:.1f} {dot.y_low:.1f}V{dot.y_high:.1f}" for dot in dots),
+        "".join(place + SHAPES[sign] for place in places),
+        "".join(place + RING for place in places) if sign == "close" else "",
     )
 
 

@@ -65,17 +65,19 @@ class Line:
         return self.latest.is_news
 
 
-def lines_at(programme: Programme, points: Iterable[Point]) -> list[Line]:
+def lines_at(programme: Programme, points: Sequence[Point]) -> list[Line]:
     """The newest line of every quantity at these points."""
     kept = LatestResult.objects.of(programme).with_values()
-    lines = _drawn(list(kept.filter(point__in=points)))
+    lines = _drawn(list(kept.filter(point__in=points)), points)
     return sorted(lines, key=lambda line: (line.point.water_id, line.point.order, line.name))
 
 
-def newest_lines(programme: Programme, numbers: Iterable[int]) -> dict[int, Line]:
-    """The lines of these projections, by their number."""
+def newest_lines(
+    programme: Programme, numbers: Iterable[int], points: Sequence[Point]
+) -> dict[int, Line]:
+    """The lines of these projections, by their number. *points*: those that were read already."""
     kept = LatestResult.objects.of(programme).with_values().filter(pk__in=set(numbers))
-    return {line.latest.pk: line for line in _drawn(list(kept))}
+    return {line.latest.pk: line for line in _drawn(list(kept), points)}
 
 
 def newest_of_each(
@@ -84,7 +86,7 @@ def newest_of_each(
     """Each point with its newest line, or None where nothing was tested yet."""
     kept = LatestResult.objects.of(programme).filter(point__in=points)
     newest = kept.order_by("point_id", "-sampled_at", "pk").distinct("point_id")
-    lines = newest_lines(programme, newest.values_list("pk", flat=True)).values()
+    lines = newest_lines(programme, newest.values_list("pk", flat=True), points).values()
     by_point = {line.point.pk: line for line in lines}
     return [(point, by_point.get(point.pk)) for point in points]
 
@@ -126,9 +128,19 @@ def news_sentence(line: Line, pair: Line | None) -> str:
     return ". ".join(told) + "."
 
 
-def _drawn(latest: list[LatestResult]) -> list[Line]:
+def _drawn(latest: list[LatestResult], points: Sequence[Point]) -> list[Line]:
+    _give_points(latest, points)
     attach_verdicts([one.result for one in latest])
     return [line for one in latest if (line := _line(one))]
+
+
+def _give_points(latest: list[LatestResult], points: Sequence[Point]) -> None:
+    """Give each its point, from those that were read; a list of many points has few others."""
+    known = {point.pk: point for point in points}
+    if missing := {one.point_id for one in latest} - known.keys():
+        known |= Point.objects.of(latest[0].programme_id).for_lists().in_bulk(missing)
+    for one in latest:
+        one.point = known[one.point_id]
 
 
 def _line(latest: LatestResult) -> Line | None:

@@ -14,6 +14,7 @@ from kessa.pages.search.dates import span
 from kessa.places.models import Point
 from kessa.platform.days import between_days
 from kessa.platform.models import Membership, Programme
+from kessa.platform.plans import planned_for_its_values
 from kessa.results.models import Result
 from kessa.visits.models import Sample
 from kessa_core.quantities import parameters
@@ -52,7 +53,8 @@ def find(programme: Programme, text: str) -> list[Group]:
         ("Methods", _methods(programme, wanted)),
         ("People", _people(programme, wanted)),
     )
-    groups = [Group(title, list(hits)) for title, hits in kinds]
+    with planned_for_its_values():
+        groups = [Group(title, list(hits)) for title, hits in kinds]
     return [group for group in groups if group.hits]
 
 

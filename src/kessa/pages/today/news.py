@@ -37,7 +37,7 @@ def overview(programme: Programme, points: Sequence[Point]) -> Overview:
         of_point.setdefault(point_id, pk)
     shown = [of_point.get(point.pk) for point in points]
     wanted = [*news[:MOST_NEWS], *newest, *(pk for pk in shown if pk)]
-    lines = newest_lines(programme, wanted)
+    lines = newest_lines(programme, wanted, points)
     return Overview(
         [lines[pk] for pk in news[:MOST_NEWS]],
         [(point, lines.get(pk or 0)) for point, pk in zip(points, shown, strict=True)],

@@ -1,7 +1,5 @@
 """Today: what changed, what waits, where to test."""
 
-from datetime import timedelta
-
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
@@ -16,7 +14,7 @@ from kessa.ui.counts import capped_count
 from kessa.visits.models import Sample
 
 LISTED = 6
-MOST_POINTS = 20
+MOST_POINTS = 12
 
 
 @needs(Permission.VIEW)
@@ -29,7 +27,7 @@ def today(request: ProgrammeRequest) -> HttpResponse:
     results = Result.objects.of(request.programme)
     samples = Sample.objects.of(request.programme)
     unfinished = Run.objects.of(request.programme).unfinished().for_lists()
-    since = timezone.now() - timedelta(days=30)
+    untaken = list(samples.on_the_way_or_not_taken().for_lists()[: 2 * LISTED])
     context = {
         "now": timezone.localtime(),
         "news": found.news,
@@ -41,12 +39,7 @@ def today(request: ProgrammeRequest) -> HttpResponse:
         if may(request.role, Permission.REVIEW)
         else "",
         "waiting": list(unfinished.kept_by(request.user)[:LISTED]),
-        "on_the_way": list(samples.on_the_way().for_lists()[:LISTED]),
-        "not_sampled": list(
-            samples.not_taken()
-            .filter(taken_at__gte=since)
-            .for_lists()
-            .order_by("-taken_at")[:LISTED]
-        ),
+        "on_the_way": [sample for sample in untaken if sample.outcome == "open"],
+        "not_sampled": [sample for sample in untaken if sample.outcome == "not-taken"],
     }
     return render(request, "today/today.html", context)
