@@ -24,7 +24,19 @@ RELEASE = env("RELEASE")
 OTP_TOTP_ISSUER = "Kessa"
 ALLOWED_HOSTS = ["localhost", "127.0.0.1", "[::1]"] if LOCAL else env("HOSTS").split(",")
 
-PAGES = ("today", "points", "visit", "bench", "sending", "log", "search", "audit", "demo")
+PAGES = (
+    "today",
+    "points",
+    "visit",
+    "bench",
+    "sending",
+    "log",
+    "limits",
+    "lots",
+    "search",
+    "audit",
+    "demo",
+)
 INSTALLED_APPS = [
     "django.contrib.auth",
     "django.contrib.contenttypes",

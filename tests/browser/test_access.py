@@ -7,6 +7,7 @@ from playwright.sync_api import Page, expect
 
 from kessa.flows.correcting import correct_reading
 from kessa.flows.reviewing import decide
+from kessa.library.models import Lot
 from kessa.people.device_tokens import allow
 from kessa.people.members import invite, withdraw
 from kessa.platform.models import Membership
@@ -53,6 +54,7 @@ class Access(BrowserTest):
         withdraw(left, manager)
         member = Membership.objects.get(programme=room.programme, person=room.monitor)
         allow(run.sample.visit, manager, "device-1", "Android, Chrome")
+        lot = Lot.objects.get(programme=room.programme)
         paths = [
             "today/", "waters/", f"points/{room.point.pk}/", f"points/{room.other.pk}/",
             "points/new/", f"points/{room.point.pk}/change/",
@@ -63,6 +65,7 @@ class Access(BrowserTest):
             "review/", "review/?result=" + str(result.pk), "library/", "library/lots/new/",
             "library/chloride-drops-15ml/3/", "results/0/", "search/?q=ford", "search/?q=zzz",
             "library/chloride-drops-15ml/choices/", f"waters/{room.water.pk}/change/",
+            "limits/", "limits/ccme-freshwater/chloride-long/", f"lots/{lot.pk}/",
             "people/", f"people/{member.pk}/", f"people/{left.pk}/", "settings/",
             "settings/work/", "audit/",
             f"audit/?about=result:{result.pk}",

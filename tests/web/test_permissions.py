@@ -4,6 +4,7 @@ is what happens."""
 from django.test import TestCase
 from django.urls import resolve, reverse
 
+from kessa.library.models import Lot
 from kessa.people.members import invite
 from kessa.platform.models import Membership
 from kessa.platform.permissions import every_pattern, undeclared
@@ -49,6 +50,10 @@ TABLE = {
     "answer": ("results/{result}/answer/", "post", TESTERS),
     "review": ("review/", "get", REVIEWERS),
     "decide": ("review/{result}/", "post", REVIEWERS),
+    "limits": ("limits/", "get", ALL),
+    "limit": ("limits/ccme-freshwater/chloride-long/", "get", ALL),
+    "lot": ("lots/{lot}/", "get", ALL),
+    "lot-csv": ("lots/{lot}/results.csv", "get", ALL),
     "library": ("library/", "get", ALL),
     "new-lot": ("library/lots/new/", "get", TESTERS),
     "method": ("library/chloride-drops-15ml/3/", "get", ALL),
@@ -108,6 +113,7 @@ class Permissions(TestCase):
         members = Membership.objects.filter(programme=cls.room.programme)
         cls.ids = {
             "water": cls.room.water.pk,
+            "lot": Lot.objects.get(programme=cls.room.programme).pk,
             "point": cls.room.point.pk,
             "run": cls.result.run_id,
             "result": cls.result.pk,

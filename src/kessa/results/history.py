@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 
 from django.db import connection
 
@@ -57,7 +58,7 @@ def history_of(latest: LatestResult, most: int = MOST) -> list[Past]:
     stretches of time, and the first and the last: no peak and no gap is lost.
     """
     statement = PAST + (THINNED if latest.count > most else "SELECT * FROM past") + ORDER  # noqa: S608
-    values = {
+    values: dict[str, Any] = {
         "programme": latest.programme_id,
         "point": latest.point_id,
         "parameter": latest.parameter,

@@ -30,6 +30,10 @@ class ResultQuery(ProgrammeQuerySet):
     def of_parameter(self, key: str) -> Self:
         return self.filter(parameter=key)
 
+    def with_lot(self, lot: Any) -> Self:
+        """Results of runs that used this lot of a reagent."""
+        return self.filter(run__lots_used__lot=lot)
+
     def counting(self) -> Self:
         """Results that count for what is usual: standing ones with a figure."""
         return self.standing().filter(current__finish="done", current__number__isnull=False)

@@ -79,4 +79,5 @@ def read_number(text: str) -> tuple[int] | None:
 
 
 BY_SAMPLING_TIME = Order(lambda row: (row.sampled_at, row.pk), _write_sampled, read_sampled)
+BY_TIME_IN_FORCE = Order(lambda row: (row.in_force_at, row.pk), _write_sampled, read_sampled)
 BY_NUMBER = Order(lambda row: (row.number,), lambda place: str(place[0]), read_number)

@@ -63,7 +63,12 @@ class Verdict(models.Model):
         Evaluation, models.PROTECT, related_name="verdicts", db_index=False, db_constraint=False
     )
     limit = models.ForeignKey(
-        JudgedLimit, models.PROTECT, null=True, related_name="verdicts", db_constraint=False
+        JudgedLimit,
+        models.PROTECT,
+        null=True,
+        related_name="verdicts",
+        db_index=False,
+        db_constraint=False,
     )
     round = models.PositiveIntegerField(default=1)
     leads = models.BooleanField()
@@ -94,10 +99,13 @@ class Verdict(models.Model):
         triggers = [insert_only()]
         indexes = [
             models.Index(
+                fields=["programme", "limit", "-in_force_at", "-id"], name="verdicts_verdict_limit"
+            ),
+            models.Index(
                 fields=["programme", "batch"],
                 name="verdicts_verdict_batch",
                 condition=~models.Q(batch=""),
-            )
+            ),
         ]
 
     def __str__(self) -> str:

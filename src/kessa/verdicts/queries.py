@@ -2,17 +2,47 @@
 
 from collections import defaultdict
 from collections.abc import Collection
+from datetime import datetime
 from typing import Any, Self
 
+from django.db.models import Exists, OuterRef, Q
+
 from kessa.platform.scoping import ProgrammeQuerySet
+from kessa.results.models import Result
 
 
 class VerdictQuery(ProgrammeQuerySet):
-    """of(programme).newest_rounds(evaluations)"""
+    """of(programme).newest_rounds(evaluations); of(programme).against(limits)"""
 
     def for_lists(self) -> Self:
         """Without what was said and usual, which only a result's page shows."""
         return self.defer("sentences", "usual", "core_version", "judged_at", "judged_by", "batch")
+
+    def against(self, limits: Collection[int]) -> Self:
+        """The last verdict against each of these limits on evaluations that are current; a later
+        round may have judged them against others since."""
+        later = self.filter(
+            evaluation=OuterRef("evaluation_id"), limit=OuterRef("limit_id"),
+            round__gt=OuterRef("round"),
+        )  # fmt: skip
+        current = Result.objects.filter(
+            current=OuterRef("evaluation_id"), programme=OuterRef("programme_id")
+        )
+        return self.filter(~Exists(later), Exists(current), limit__in=list(limits)).for_lists()
+
+    def newest_first(self) -> Self:
+        return self.order_by("-in_force_at", "-id")
+
+    def oldest_first(self) -> Self:
+        return self.order_by("in_force_at", "id")
+
+    def older_than(self, at: datetime, number: int) -> Self:
+        """What comes after (at, number) in newest_first()."""
+        return self.filter(Q(in_force_at__lt=at) | Q(in_force_at=at, pk__lt=number))
+
+    def newer_than(self, at: datetime, number: int) -> Self:
+        """What comes before (at, number) in newest_first()."""
+        return self.filter(Q(in_force_at__gt=at) | Q(in_force_at=at, pk__gt=number))
 
     def newest_rounds(self, evaluations: Collection[int]) -> dict[int, list[Any]]:
         """The newest round of verdicts on each of these evaluations, by its number, the leading one
@@ -23,7 +53,7 @@ class VerdictQuery(ProgrammeQuerySet):
             kept = found[verdict.evaluation_id]
             if not kept or kept[0].round == verdict.round:
                 kept.append(verdict)
-        _give_limits([verdict for newest in found.values() for verdict in newest])
+        give_limits([verdict for newest in found.values() for verdict in newest])
         return found
 
 
@@ -32,7 +62,7 @@ _kept: dict[int, Any] = {}
 """Limits as they stood, by number. They are inserted and never changed, few, and in every list."""
 
 
-def _give_limits(verdicts: list[Any]) -> None:
+def give_limits(verdicts: list[Any]) -> None:
     """Give each verdict the limit it names, from what this process has read already."""
     named = [verdict for verdict in verdicts if verdict.limit_id]
     limits = {number: _kept.get(number) for number in {verdict.limit_id for verdict in named}}

@@ -118,6 +118,10 @@ class Counting(Reader):
         """A count."""
         return Count(position)
 
+    def outside(self) -> list[Seen]:
+        """No change at the maximum count."""
+        return [Count(self.most, "beyond")]
+
     def listed(self, every: Sequence[Seen]) -> str:
         """Counts, and what was counted."""
         return f"{super().listed(every)} {self.counts}"

@@ -164,6 +164,13 @@ class Reader:
         """A reading at every position of the scale."""
         return [self.example(n) for n in range(self.main.low, self.main.high + 1)]
 
+    def outside(self) -> list[Seen]:
+        """The readings above the top and below the foot of the scale, where it has them."""
+        scale = self.main
+        top = scale.high if scale.over_at is None else scale.over_at
+        above = [Seen(top, "beyond")] if scale.over else []
+        return above + ([Seen(scale.low, "below")] if scale.under else [])
+
     def out_of_order(self, places: Mapping[str, float]) -> str:
         """Why these readings of one determination cannot belong together; else nothing."""
         read = [places[slot] for slot in self.slots_here if slot in places]

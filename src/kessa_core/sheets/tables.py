@@ -15,8 +15,7 @@ from kessa_core.methods.stage import Stage
 from kessa_core.quality.agreement import recovery
 from kessa_core.quantities.rounding import figure
 from kessa_core.readings.reader import Reader
-from kessa_core.readings.scale import Scale
-from kessa_core.readings.seen import Count, Kind, Seen
+from kessa_core.readings.seen import Count, Seen
 from kessa_core.runs.conclude import recovered
 from kessa_core.sheets import rows
 
@@ -128,19 +127,14 @@ def _enumerated(stage: Stage, reader: Reader, setting: PointContext) -> dict[str
             both = [one, reader.example(m)]
             key = f"-:{reader.halves(both[0])}:{reader.halves(both[1])}"
             pair[key] = rows.full(reader, both, [], setting, stage.base)
-    return made | _outside(stage, reader, setting, scale)
+    return made | _outside(stage, reader, setting)
 
 
-def _outside(stage: Stage, reader: Reader, setting: PointContext, scale: Scale) -> dict[str, Any]:
+def _outside(stage: Stage, reader: Reader, setting: PointContext) -> dict[str, Any]:
     """The rows above the top and below the foot, where the scale has them."""
-    ends: dict[Kind, tuple[bool, int]] = {
-        "beyond": (scale.over, scale.high if scale.over_at is None else scale.over_at),
-        "below": (scale.under, scale.low),
-    }
     return {
-        kind: {"-": rows.full(reader, [Seen(at, kind)], [], setting, stage.base)}
-        for kind, (has, at) in ends.items()
-        if has
+        seen.kind: {"-": rows.full(reader, [seen], [], setting, stage.base)}
+        for seen in reader.outside()
     }
 
 
@@ -160,7 +154,7 @@ def _banded(stage: Stage, reader: Reader, setting: PointContext) -> dict[str, An
             figure(stage.base * reader.mean([seen]), measures.decimals, measures.rounding)
             for seen in map(reader.example, range(first, last + 1))
         ]
-    return made | _outside(stage, reader, setting, scale)
+    return made | _outside(stage, reader, setting)
 
 
 def _reports_as_shown(reader: Reader, first: int, last: int) -> bool:

@@ -156,13 +156,12 @@ ORDER BY e.sampled_at DESC, e.result_id DESC, e.id DESC
 
 
 def pieces(results: ResultQuery) -> Iterator[bytes]:
-    """The file in pieces of some thousand lines, with its header. *results*: in the order of the
-    log, the newest first."""
+    """The file in pieces of some thousand lines, with its header, the newest result first."""
     columns = ", ".join(f'{expression} AS "{name}"' for name, expression in COLUMNS.items())
     inner = SQL.format(columns=columns.replace("%", "%%"), roles=ROLES)
     statement = f"SELECT {', '.join(_cell(name) for name in COLUMNS)} FROM ({inner}) AS one"  # noqa: S608
     copying = f"COPY ({statement}) TO STDOUT (FORMAT csv)"
-    numbers = results.values_list("id", flat=True).iterator(chunk_size=AT_ONCE)
+    numbers = results.newest_first().values_list("id", flat=True).iterator(chunk_size=AT_ONCE)
     yield (",".join(COLUMNS) + "\r\n").encode()
     while some := list(islice(numbers, AT_ONCE)):
         with connection.cursor() as cursor, cursor.copy(copying, [some]) as copy:

@@ -1,7 +1,7 @@
 """The rows of the log, ready to be drawn: a template asks each for little."""
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -13,13 +13,15 @@ from kessa.platform.models import Programme
 from kessa.results.models import Evaluation, Result
 from kessa.ui.gauges import Drawn
 from kessa.verdicts.models import Verdict
+from kessa.verdicts.queries import give_limits
 from kessa.verdicts.services import attach_verdicts
 
 
 @dataclass(frozen=True)
 class LogRow:
     """One result as the log lists it. at: its sampling time where the reader is; day: heads the
-    first row of a day; struck: figures that were struck, the oldest first."""
+    first row of a day; struck: figures that were struck, the oldest first; is_past: the verdict was
+    given by limits that another set has taken the place of since."""
 
     result: Result
     address: str
@@ -27,6 +29,7 @@ class LogRow:
     day: str
     gauge: Drawn | None
     struck: list[str]
+    is_past: bool = False
 
     @property
     def time(self) -> str:
@@ -47,9 +50,17 @@ class LogRow:
         return self.result.verdicts[0] if self.result.verdicts else None
 
 
-def log_rows(programme: Programme, results: Sequence[Result]) -> list[LogRow]:
-    """Rows for a page of results, with their verdicts and struck figures, in two queries."""
+def log_rows(
+    programme: Programme,
+    results: Sequence[Result],
+    instead: Mapping[int, Verdict] | None = None,
+) -> list[LogRow]:
+    """Rows for a page of results, with their verdicts and struck figures, in two queries.
+
+    instead: verdicts to show instead of the newest, by the number of the evaluation.
+    """
     attach_verdicts(results)
+    past = _show(results, instead) if instead else set()
     struck = _struck_figures(programme, results)
     results_at = reverse("result", args=[programme.slug, 0]).removesuffix("0/")
     rows, before = [], ""
@@ -58,9 +69,28 @@ def log_rows(programme: Programme, results: Sequence[Result]) -> list[LogRow]:
         day = f"{at:%A} {at.day} {at:%B %Y}"
         heading = day if day != before else ""
         address = f"{results_at}{result.pk}/"
-        rows.append(LogRow(result, address, at, heading, gauge_of(result), struck[result.pk]))
+        rows.append(
+            LogRow(
+                result, address, at, heading, gauge_of(result), struck[result.pk], result.pk in past
+            )
+        )
         before = day
     return rows
+
+
+def _show(results: Sequence[Result], instead: Mapping[int, Verdict]) -> set[int]:
+    """Give each result the verdict that is to be shown; those of which it is not the newest."""
+    give_limits(list(instead.values()))
+    past = set()
+    for result in results:
+        if result.current is None:
+            continue
+        shown = instead[result.current.pk]
+        if all(verdict.pk != shown.pk for verdict in result.verdicts):
+            past.add(result.pk)
+        shown.evaluation = result.current
+        result.verdicts = [shown]
+    return past
 
 
 def _struck_figures(programme: Programme, results: Sequence[Result]) -> dict[int, list[str]]:

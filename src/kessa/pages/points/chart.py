@@ -38,7 +38,7 @@ class Frame:
 
     @property
     def label_x(self) -> float:
-        return self.end + 8
+        return self.end + 14
 
     @property
     def level_x(self) -> float:

@@ -8,6 +8,8 @@ from django.utils.safestring import SafeString
 
 from kessa.ui.gauge_svg import gauge_svg
 from kessa.ui.gauges import Drawn
+from kessa.ui.visibility_svg import visibility_svg
+from kessa_core.judging.can_see import Visibility
 from kessa_core.judging.verdict import WORDS, Sign
 
 register = template.Library()
@@ -19,6 +21,12 @@ SHAPES = {"within": "●", "close": "◐", "beyond": "◆", "none": "○"}
 def gauge(drawn: Drawn) -> SafeString:
     """The gauge: tint, axis, ticks, usual, whisker, mark; with its words."""
     return gauge_svg(drawn)
+
+
+@register.simple_tag
+def visibility(told: Visibility) -> SafeString:
+    """What a method can tell of a limit, as a strip; with its words."""
+    return visibility_svg(told)
 
 
 @register.simple_tag

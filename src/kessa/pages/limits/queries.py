@@ -1,0 +1,103 @@
+"""The limits in force in a programme, what was judged against one, and what can see it."""
+
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from kessa.library.models import MethodVersion
+from kessa.library.services import on_the_shelf
+from kessa.pages.log.rows import LogRow, log_rows
+from kessa.pages.points.latest import Line, newest_lines
+from kessa.places.models import LimitAttachment, Water
+from kessa.platform import clock
+from kessa.platform.models import Programme
+from kessa.results.models import LatestResult, Result
+from kessa.verdicts.models import JudgedLimit, Verdict
+from kessa.verdicts.queries import VerdictQuery
+from kessa_core.judging import Limit, LimitSet, limit_set
+from kessa_core.judging.can_see import Visibility, can_see
+from kessa_core.methods import Method
+
+MOST_POINTS = 60
+
+
+@dataclass(frozen=True)
+class SetInForce:
+    """A limit set, where it applies today, and which of its limits are for something that is
+    measured here."""
+
+    held: LimitSet
+    waters: list[Water]
+    measured: list[Limit]
+    others: list[Limit]
+
+
+@dataclass(frozen=True)
+class Seer:
+    """A method that measures what a limit is for. number: of the version in use; empty where the
+    method is not used here yet."""
+
+    method: Method
+    number: str
+    told: Visibility
+
+
+def sets_in_force(programme: Programme) -> list[SetInForce]:
+    """The limit sets that apply today, by title."""
+    attached = LimitAttachment.objects.of(programme).in_force(clock.now())
+    waters: dict[str, list[Water]] = defaultdict(list)
+    for one in attached.distinct("water_id").select_related("water"):
+        if one.limit_set:
+            waters[one.limit_set].append(one.water)
+    latest = LatestResult.objects.of(programme).order_by()
+    named = set(latest.values_list("parameter", flat=True).distinct())
+    found = []
+    for held in sorted((limit_set(key) for key in waters), key=lambda held: held.title):
+        measured = [limit for limit in held.limits if limit.parameter in named]
+        others = [limit for limit in held.limits if limit.parameter not in named]
+        found.append(SetInForce(held, waters[held.id], measured, others))
+    return found
+
+
+def judged_against(programme: Programme, held: LimitSet, limit: Limit) -> VerdictQuery:
+    """The verdicts against a limit, in any edition of its set."""
+    editions = JudgedLimit.objects.of(programme).filter(limit_set=held.id, limit_id=limit.id)
+    numbers = list(editions.values_list("pk", flat=True))
+    found: VerdictQuery = Verdict.objects.of(programme).against(numbers)
+    return found
+
+
+def rows_of(programme: Programme, verdicts: Sequence[Verdict]) -> list[LogRow]:
+    """What these verdicts are about as rows of the log, each with its verdict."""
+    wanted = {verdict.evaluation_id: verdict for verdict in verdicts}
+    results = Result.objects.of(programme).filter(current__in=wanted).for_lists()
+    by_evaluation = {result.current_id: result for result in results}
+    return log_rows(programme, [by_evaluation[number] for number in wanted], wanted)
+
+
+def newest_against(programme: Programme, held: LimitSet, limit: Limit) -> list[Line]:
+    """The newest result of each point that was judged against a limit, by water and point."""
+    latest = LatestResult.objects.of(programme).filter(parameter=limit.parameter, form=limit.form)
+    numbers = latest.order_by("-sampled_at").values_list("pk", flat=True)[:MOST_POINTS]
+    lines = newest_lines(programme, list(numbers), [])
+    asked = (held.id, limit.id)
+    found = [
+        line
+        for line in lines.values()
+        if any(asked == (v.limit.limit_set, v.limit.limit_id) for v in line.verdicts if v.limit)
+    ]
+    return sorted(found, key=lambda line: (line.point.water_id, line.point.order, line.name))
+
+
+def seers(programme: Programme, limit: Limit) -> list[Seer]:
+    """What can be told of a limit by the methods in use and by those on the shelf."""
+    in_use = MethodVersion.objects.of(programme).newest()
+    known = [(version.method, version.number) for version in in_use]
+    known += [(method, "") for method in on_the_shelf(programme)]
+    return [
+        Seer(method, number, told)
+        for method, number in known
+        for stage in method.stages
+        if stage.measures.quantity.parameter == limit.parameter
+        and (told := can_see(stage, limit)) is not None
+    ]

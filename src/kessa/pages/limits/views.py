@@ -1,0 +1,45 @@
+"""The limits in force, and one limit: what is judged against it, and what can see it."""
+
+from django.http import Http404, HttpResponse
+from django.shortcuts import render
+
+from kessa.pages.limits.queries import (
+    judged_against,
+    newest_against,
+    rows_of,
+    seers,
+    sets_in_force,
+)
+from kessa.platform.permissions import Permission, needs
+from kessa.platform.requests import ProgrammeRequest
+from kessa.ui.keyset import BY_TIME_IN_FORCE, keyset_page
+from kessa_core.judging import limit_sets
+
+PAGE = 15
+
+
+@needs(Permission.VIEW)
+def index(request: ProgrammeRequest) -> HttpResponse:
+    """The limit sets that apply today, with their limits."""
+    context = {"sets": sets_in_force(request.programme)}
+    return render(request, "limits/index.html", context)
+
+
+@needs(Permission.VIEW)
+def limit(request: ProgrammeRequest, set_id: str, limit_id: str) -> HttpResponse:
+    """One limit: what it says, the newest result of each point, what can see it, every result."""
+    held = limit_sets().get(set_id)
+    found = next((one for one in held.limits if one.id == limit_id), None) if held else None
+    if held is None or found is None:
+        raise Http404(f"There is no limit {limit_id} in the set {set_id}.")
+    verdicts = judged_against(request.programme, held, found)
+    page = keyset_page(verdicts, request.GET, PAGE, BY_TIME_IN_FORCE)
+    context = {
+        "held": held,
+        "limit": found,
+        "lines": newest_against(request.programme, held, found),
+        "seers": seers(request.programme, found),
+        "page": page,
+        "rows": rows_of(request.programme, page.rows),
+    }
+    return render(request, "limits/limit.html", context)

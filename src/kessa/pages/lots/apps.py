@@ -1,0 +1,7 @@
+"""A lot and the results that rest on it."""
+
+from django.apps import AppConfig
+
+
+class PagesLotsConfig(AppConfig):
+    name = "kessa.pages.lots"
