@@ -244,7 +244,10 @@ class Sets(unittest.TestCase):
                     self.assertRegex(limit.document, r"\(\d{4}\)")
                     least, most = float(limit.min or 0), float(limit.max or 1000)
                     middle = (least + most) / 2
-                    inside = Value(limit.quantity, middle, 0, Interval(middle - 1, middle + 1))
+                    near = (most - least) / 10
+                    inside = Value(
+                        limit.quantity, middle, 0, Interval(middle - near, middle + near)
+                    )
                     self.assertEqual(judge(inside, limit).sign, "within")
 
     def test_published_figures(self) -> None:

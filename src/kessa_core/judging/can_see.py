@@ -87,11 +87,7 @@ def can_see(stage: Stage, limit: Limit) -> Visibility | None:
     alike and the smallest blank taken off; None where it reads no scale of its own, or another
     quantity."""
     reader = stage.reader()
-    if (
-        not (reader.counts or reader.weights())
-        or stage.reference
-        or inapplicable(stage.measures.quantity, limit)
-    ):
+    if not reader.has_scale or stage.reference or inapplicable(stage.measures.quantity, limit):
         return None
     looks = _Looks(stage, reader, limit)
     looks.along_the_scale()

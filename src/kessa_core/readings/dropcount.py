@@ -114,6 +114,11 @@ class Counting(Reader):
         """A third count decides."""
         return False
 
+    @property
+    def has_scale(self) -> bool:
+        """Every count comes to a value."""
+        return True
+
     def example(self, position: int) -> Seen:
         """A count."""
         return Count(position)

@@ -156,6 +156,11 @@ class Reader:
         """Whether two readings improbably far apart are asked about before they are taken."""
         return bool(self.weights()) and not self.main.labels
 
+    @property
+    def has_scale(self) -> bool:
+        """Whether it is read on a scale of its own, each place of which comes to a value."""
+        return bool(self.weights())
+
     def example(self, position: int) -> Seen:
         """A reading at this position."""
         return Seen(position)
