@@ -113,6 +113,9 @@ DATABASES = {
         "OPTIONS": {"server_side_binding": True, "prepare_threshold": 2},  # decision 20
     }
 }
+if replica := env("REPLICA_HOST"):
+    where = {"HOST": replica, "PORT": env("REPLICA_PORT", "5432"), "TEST": {"MIRROR": "default"}}
+    DATABASES["replica"] = DATABASES["default"] | where
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "platform.Person"

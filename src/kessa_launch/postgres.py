@@ -66,7 +66,8 @@ class Cluster:
         if not self._exists():
             self._create(binaries)
         port = self._running_port() or self._launch(binaries)
-        self._prepare(binaries, port)
+        if not self._follows:
+            self._prepare(binaries, port)
         return Server(self, port)
 
     def stop(self) -> None:
@@ -84,6 +85,28 @@ class Cluster:
         if self._exists():
             self.stop()
             self._must(["rm", "-rf", str(self.folder)])
+
+    def follow(self, name: str) -> "Cluster":
+        """Make *name* anew: a streaming copy of this running server, which can be started then."""
+        copy = Cluster(self.where, name, self.settings)
+        copy.remove()
+        binaries, port = self._binaries(), self._running_port()
+        done = self._run(
+            [
+                f"{binaries}/pg_basebackup", "-w", "-U", "keeper", "-h", "127.0.0.1",
+                "-p", str(port),
+                "-D", str(copy.folder), "-R", "-X", "stream", "-c", "fast",
+            ],
+            extra={"PGPASSWORD": self.where.secrets()["keeper"]},
+        )  # fmt: skip
+        if done.returncode:
+            raise Trouble(f"The replica could not be made: {done.stderr.strip()}")
+        return copy
+
+    @property
+    def _follows(self) -> bool:
+        """Whether it is the copy of another server, which nothing can be written to."""
+        return self._run(["test", "-e", str(self.folder / "standby.signal")]).returncode == 0
 
     def _binaries(self) -> Path:
         found = {path.parent.parent.name: path.parent for path in BINARIES.glob("*/bin/postgres")}

@@ -4,7 +4,7 @@ job is asked for in the transaction of what it follows from, so that neither is 
 from collections.abc import Iterable
 from functools import partial
 
-from procrastinate import RetryStrategy
+from procrastinate import JobContext, RetryStrategy
 from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateJob
 
@@ -26,6 +26,17 @@ def judge_water(*, programme_id: int, water_id: int, person_id: int | None) -> i
     by = Person.objects.get(pk=person_id) if person_id else None
     come_to = partial(progress.tell, work_at(water_id))
     return judge_waters(water.programme, [water], by, come_to).judged
+
+
+@app.periodic(cron="* * * * *")
+@app.task(name="take_up_stalled", queueing_lock="take-up-stalled", pass_context=True)
+async def take_up_stalled(context: JobContext, timestamp: int) -> int:
+    """Have the jobs whose worker is gone done by another one, every minute; how many there were."""
+    jobs = context.app.job_manager
+    stalled = list(await jobs.get_stalled_jobs())
+    for job in stalled:
+        await jobs.retry_job(job)
+    return len(stalled)
 
 
 def work_at(water_id: int) -> str:

@@ -4,8 +4,9 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from django.db import connection
+from django.db import connections
 
+from kessa.platform.replica import reading_from
 from kessa.results.models import LatestResult
 from kessa.results.queries import STANDING
 
@@ -68,7 +69,7 @@ def history_of(latest: LatestResult, most: int = MOST) -> list[Past]:
         "standing": list(STANDING),
         "stretches": most // 2,
     }
-    with connection.cursor() as cursor:
+    with connections[reading_from()].cursor() as cursor:
         cursor.execute(statement, values)
         return [
             Past(at, number, low or 0.0, number if high is None else high, code or "none")

@@ -8,8 +8,12 @@ from kessa_launch.places import CLONE, places
 from kessa_launch.postgres import Cluster
 
 FOLDER = CLONE / "benchmarks"
-FOLDERS = {"fill": "scale", "scale": "scale"}
-"""Benchmarks with a database folder of their own; fill makes its folder anew."""
+FOLDERS = {"fill": "scale", "scale": "scale", "servers": "servers"}
+"""Benchmarks with a database folder of their own."""
+FRESH = ("fill", "servers")
+"""Those that make their folder anew."""
+FOLLOWED = ("servers",)
+"""Those that have a streaming replica beside their server."""
 
 
 def run(arguments: list[str]) -> int:
@@ -20,23 +24,35 @@ def run(arguments: list[str]) -> int:
         return 0 if not arguments else 2
     name = arguments[0]
     command = [f"benchmarks.{name}", *arguments[1:]]
-    return with_database(command, FOLDERS.get(name, "bench"), fresh=name == "fill")
+    folder = FOLDERS.get(name, "bench")
+    return with_database(command, folder, fresh=name in FRESH, followed=name in FOLLOWED)
 
 
-def with_database(command: list[str], name: str, *, fresh: bool = False) -> int:
-    """Run a module and its arguments beside a server on the database folder *name*."""
+def with_database(
+    command: list[str], name: str, *, fresh: bool = False, followed: bool = False
+) -> int:
+    """Run a module and its arguments beside a server on the database folder *name*, and beside a
+    streaming replica of it where it is *followed*."""
     where = places()
     python = environment.ready(where)
     cluster = Cluster(where, name)
     if fresh:
         cluster.remove()
+    replica: Cluster | None = None
     try:
-        environ = environment.application(
-            where, cluster.start().variables(), static=f"{name}-static"
-        )
+        variables = cluster.start().variables()
+        if followed:
+            replica = cluster.follow(f"{name}-replica")
+            variables |= {
+                "KESSA_REPLICA_HOST": "127.0.0.1",
+                "KESSA_REPLICA_PORT": str(replica.start().port),
+            }
+        environ = environment.application(where, variables, static=f"{name}-static")
         environ["PYTHONPATH"] += f"{os.pathsep}{CLONE}"
         return subprocess.run(
             [str(python), "-m", "tools.run", *command], env=environ, cwd=CLONE
         ).returncode
     finally:
+        if replica:
+            replica.stop()
         cluster.stop()

@@ -3,9 +3,10 @@
 from collections.abc import Iterator
 from itertools import islice
 
-from django.db import connection
+from django.db import connections
 
 from kessa.platform.models import Programme
+from kessa.platform.replica import reading_from
 
 AT_ONCE = 500
 SQL = """
@@ -30,7 +31,8 @@ COPY (
 
 def pieces(programme: Programme) -> Iterator[bytes]:
     """One entry a line, in order, some hundred lines at a time."""
-    with connection.cursor() as cursor, cursor.copy(SQL, [programme.slug, programme.pk]) as copy:
+    asked = [programme.slug, programme.pk]
+    with connections[reading_from()].cursor() as cursor, cursor.copy(SQL, asked) as copy:
         lines = iter(copy)
         while some := list(islice(lines, AT_ONCE)):
             yield b"".join(some).replace(rb"\\", b"\\")  # the only thing in JSON that COPY escapes

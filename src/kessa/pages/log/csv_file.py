@@ -8,8 +8,9 @@ memory and no statement has to sort it whole.
 from collections.abc import Iterator
 from itertools import islice
 
-from django.db import connection
+from django.db import connections
 
+from kessa.platform.replica import reading_from
 from kessa.results.queries import ResultQuery
 from kessa_core.runs.state import SAMPLE_ROLES
 
@@ -161,10 +162,12 @@ def pieces(results: ResultQuery) -> Iterator[bytes]:
     inner = SQL.format(columns=columns.replace("%", "%%"), roles=ROLES)
     statement = f"SELECT {', '.join(_cell(name) for name in COLUMNS)} FROM ({inner}) AS one"  # noqa: S608
     copying = f"COPY ({statement}) TO STDOUT (FORMAT csv)"
-    numbers = results.newest_first().values_list("id", flat=True).iterator(chunk_size=AT_ONCE)
+    place = reading_from()
+    numbers = results.using(place).newest_first().values_list("id", flat=True)
+    listed = numbers.iterator(chunk_size=AT_ONCE)
     yield (",".join(COLUMNS) + "\r\n").encode()
-    while some := list(islice(numbers, AT_ONCE)):
-        with connection.cursor() as cursor, cursor.copy(copying, [some]) as copy:
+    while some := list(islice(listed, AT_ONCE)):
+        with connections[place].cursor() as cursor, cursor.copy(copying, [some]) as copy:
             yield b"".join(bytes(line).removesuffix(b"\n") + b"\r\n" for line in copy)
 
 
