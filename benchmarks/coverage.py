@@ -25,8 +25,8 @@ from kessa_core.quality.repeats import agreeing, decide
 from kessa_core.quantities import Value
 from kessa_core.readings.lots import NO_LOTS
 from kessa_core.readings.seen import Seen
-from kessa_core.runs.conclude import prediluted, subtracted
 from kessa_core.runs.joint import difference
+from kessa_core.runs.stage_readers import reader_of_stage, subtracted
 from kessa_core.simulation.bottle import draw_bottle
 from kessa_core.simulation.dropwise import Dropwise, Hand
 from kessa_core.simulation.hands import Habits, look
@@ -134,7 +134,7 @@ def one(stage: Stage, look: Look, truth: float, reference: float) -> tuple[list[
 @cache
 def value_of(stage: Stage, beside: tuple[Seen, ...], samples: tuple[Seen, ...]) -> Value | None:
     """What this run reports; its interval where it reports nothing."""
-    reader = prediluted(stage, NO_LOTS)
+    reader = reader_of_stage(stage, NO_LOTS)
     outside = [seen for seen in samples if seen.kind in ("beyond", "below", "absent")]
     if outside:
         return reader.value([outside[-1]], [outside[-1]], beside)

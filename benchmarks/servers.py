@@ -28,7 +28,7 @@ from kessa.platform.models import AuditChain, AuditEntry
 from kessa.platform.verify import find_errors
 from kessa.results.models import Result
 from kessa.runs.models import Event, Run
-from kessa.verdicts.services import standing_verdicts
+from kessa.verdicts.services import current_verdicts
 from kessa_launch.children import WORKER
 
 PORTS = (8191, 8192)
@@ -133,7 +133,7 @@ def acts_and_locks(room: Room, cookie: str) -> None:
         assert numbers == list(range(1, len(numbers) + 1)), (run.pk, numbers)
         result = Result.objects.get(run=run)
         assert result.current and result.current.figure == figure, (run.pk, figure)
-        held = standing_verdicts(result)[0].limit
+        held = current_verdicts(result)[0].limit
         assert held and held.limit_set == SETS[(CHANGES - 1) % 2], held
     print(f"{count} acts of {RUNS} runs to both servers, each kept once; {CHANGES} changes of")
     print(f"limits judged by two workers, the last one holds for all: {took:.1f} s")

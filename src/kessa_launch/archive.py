@@ -61,18 +61,18 @@ class Backup:
 
 
 COUNTED = {
-    "accounts.Person": "people",
-    "bench.Run": "runs",
-    "log.Result": "results",
-    "log.Evaluation": "evaluations",
-    "records.Entry": "audit entries",
+    "platform.Person": "people",
+    "runs.Run": "runs",
+    "results.Result": "results",
+    "results.Evaluation": "evaluations",
+    "platform.AuditEntry": "audit entries",
 }
 
 
 def summary(figures: dict[str, Any]) -> str:
     """The counts that people ask for."""
     counts = figures["counts"]
-    return ", ".join(f"{counts.get(label, 0)} {words}" for label, words in COUNTED.items())
+    return ", ".join(f"{counts[label]} {words}" for label, words in COUNTED.items())
 
 
 def write(path: Path, dump: Path, media: Path, about: dict[str, Any]) -> None:

@@ -13,7 +13,7 @@ from kessa_core.quality.budget import budget
 from kessa_core.readings.lots import NO_LOTS
 from kessa_core.runs import fold
 from kessa_core.runs.clocks import due
-from kessa_core.runs.conclude import prediluted
+from kessa_core.runs.stage_readers import reader_of_stage
 from kessa_core.sheets import compile_sheet
 from tests.builders.runs import Taps, outcome_of
 
@@ -66,7 +66,7 @@ class Predilution(unittest.TestCase):
     def test_its_budget_is_of_the_samples_own_width(self) -> None:
         """The dilution has its part; the width is the result's."""
         seen = [self.state.determinations[0].seen]
-        found = budget(prediluted(self.method.stages[0], NO_LOTS), seen).scaled(25)
+        found = budget(reader_of_stage(self.method.stages[0], NO_LOTS), seen).scaled(25)
         interval = outcome_of(self.method, self.state).value.interval
         self.assertAlmostEqual(found.width, interval.high - interval.low, 6)
         self.assertTrue(any("diluting" in part.words for part in found.parts))

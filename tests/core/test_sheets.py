@@ -42,7 +42,7 @@ class Rows(unittest.TestCase):
                         self.assertEqual(row["t"], said)
 
     def test_every_single_reading_has_a_row(self) -> None:
-        """Every count, in every school, after every blank that passes; no doubt at drop one."""
+        """Every count, in every option, after every blank that passes; no doubt at drop one."""
         kinds = {key.split(":")[1] for key in STAGE["single"]}
         self.assertEqual(kinds, {"plain", "backed-off", "doubt"})
         self.assertEqual(len(STAGE["single"]), 2 * (24 * 3 - 1))

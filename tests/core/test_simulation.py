@@ -22,7 +22,7 @@ def one(failed: tuple[Count, ...], blank: Count, samples: tuple[Count, ...]) -> 
 
 class Script(unittest.TestCase):
     def test_events_fold_to_the_session(self) -> None:
-        """Every determination, in every school, failed blanks included."""
+        """Every determination, in every option, failed blanks included."""
         rng = np.random.default_rng(3)
         for session in (
             one((Count(4),), Count(2), (Count(7), Count(8, "doubt"))),

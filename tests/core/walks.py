@@ -12,31 +12,31 @@ from zlib import crc32
 
 from kessa_core.judging import Limit, judge
 from kessa_core.methods import Method, load, shipped, shipped_ids
-from kessa_core.methods.local_settings import chosen, questions
+from kessa_core.methods.local_settings import questions, with_local_settings
 from kessa_core.quality.budget import budget
 from kessa_core.quantities import Interval
 from kessa_core.readings.lots import DropSize, Lot, Lots
 from kessa_core.readings.scale import Scale
 from kessa_core.runs import Event, Outcome, RunState, conclude, fold
-from kessa_core.runs.conclude import sized_for
 from kessa_core.runs.fold import apply, replay
+from kessa_core.runs.stage_readers import reader_of_run
 from tests.builders.runs import Taps
 
 FOLDER = Path(__file__).parents[1] / "data" / "kept"
 WALKS = 14
-"""Runs a method; the last four with the programme's own schools, every second one with lots."""
+"""Runs a method; the last four with the programme's own options, every second one with lots."""
 ACTS = 70
 BY = ("Lowen Vale Water Room", 1, "2026-11-25", "Agreed in the team.")
 
 
-def schooled(method: Method) -> Method:
-    """The method with the last school offered in every matter; itself where none is offered."""
+def with_last_options(method: Method) -> Method:
+    """The method with the last option offered in every matter; itself where none is offered."""
     wanted = {
-        (q.stage, q.matter): q.schools[-1][0]
+        (q.stage, q.matter): q.options[-1][0]
         for q in questions(method)
-        if q.schools and q.matter != "bases"
+        if q.options and q.matter != "bases"
     }
-    return load(chosen(method, wanted, *BY)) if wanted else method
+    return load(with_local_settings(method, wanted, *BY)) if wanted else method
 
 
 def lots(method: Method) -> Lots:
@@ -197,7 +197,7 @@ class Walk:
 def walked(method_id: str) -> Iterator[dict[str, Any]]:
     """What every run of this method comes to."""
     kit = shipped(method_id)
-    own = schooled(kit)
+    own = with_last_options(kit)
     for number in range(WALKS):
         method = own if number >= WALKS - 4 else kit
         walk = Walk(method, crc32(method_id.encode()) // 2 * 2 + number)
@@ -276,7 +276,7 @@ def _budget(method: Method, state: RunState, held: Lots) -> list[str]:
     for stage, done in zip(method.stages, state.stages, strict=True):
         seen = [d.seen for d in done.samples if d.seen]
         blanks = [d.seen for d in done.blanks if d.seen][-1:]
-        made = budget(sized_for(stage, done, held), seen, blanks)
+        made = budget(reader_of_run(stage, done, held), seen, blanks)
         if made:
             parts = [f"{p.of} {p.share:.3f} {p.size} {p.whose} {p.scope}" for p in made.parts]
             ways = [f"{w.words} {w.width:.4g}" for w in made.narrowers]

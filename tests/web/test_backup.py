@@ -53,10 +53,12 @@ class Backup(TransactionTestCase):
         writer = threading.Thread(target=write)
         writer.start()
         try:
-            self.assertIn("Verified", self.backup())
+            told = self.backup()
         finally:
             stop.set()
             writer.join()
+        self.assertRegex(told, r"4 people, [1-9]\d* runs, [1-9]\d* results, [1-9]\d* evaluations")
+        self.assertIn("Verified", told)
         saved = archive.read(self.file).figures
         self.assertGreaterEqual(saved["counts"]["results.Result"], 1)
         self.assertLess(

@@ -1,4 +1,4 @@
-"""How a programme does a method: its own schools, from the form to the result."""
+"""How a programme does a method: its own options, from the form to the result."""
 
 from django.test import TestCase
 
@@ -6,7 +6,7 @@ from kessa.flows.receiving import keep
 from kessa.library.models import MethodVersion
 from kessa.platform.models import AuditEntry
 from kessa.results.models import Result
-from kessa.verdicts.services import standing_verdicts
+from kessa.verdicts.services import current_verdicts
 from kessa_core.methods.local_settings import questions
 from tests.builders.people import Room
 from tests.builders.runs import Taps
@@ -29,9 +29,9 @@ class Choices(TestCase):
         data: dict[str, object] = {"why": "Agreed in the team."}
         for asked in questions(self.newest().method):
             name = f"{asked.stage}.{asked.matter}"
-            data[name] = asked.stands.split(",") if asked.several else asked.stands
+            data[name] = asked.current.split(",") if asked.several else asked.current
             if asked.matter == "agreement":
-                data[f"{name}.in"], _, data[name] = asked.stands.partition(" ")
+                data[f"{name}.in"], _, data[name] = asked.current.partition(" ")
         return data | {name.replace("__", "."): value for name, value in changed.items()}
 
     def play(self, run, reading: str) -> Result:
@@ -47,7 +47,7 @@ class Choices(TestCase):
         made = self.newest()
         self.assertEqual((made.version, made.own, made.number), (2, 1, "2.1"))
         self.assertEqual(
-            AuditEntry.objects.get(act="method.chosen").data["name"], f"{METHOD}, version 2.1"
+            AuditEntry.objects.get(act="method.own-settings").data["name"], f"{METHOD}, version 2.1"
         )
         after = self.room.new_run(method=METHOD)
         told = {self.play(run, "between 2.0 and 3.0").current for run in (self.begun, after)}
@@ -67,17 +67,17 @@ class Choices(TestCase):
         self.client.post(self.url, self.form(nitrate__reading="lower"))
         self.client.post(self.url, self.form(nitrate__determinations="2"))
         both = self.newest().method
-        kit = {c.matter: c.kit for c in both.chosen.choices}
+        kit = {c.matter: c.kit for c in both.local_settings.choices}
         self.assertEqual(kit, {"reading": "half", "determinations": "1"})
         self.client.post(self.url, self.form(nitrate__reading="half", nitrate__determinations="1"))
         last = self.newest()
-        self.assertEqual((last.number, last.method.chosen.choices), ("2.3", ()))
+        self.assertEqual((last.number, last.method.local_settings.choices), ("2.3", ()))
         self.assertContains(self.client.get(self.room.url(f"library/{METHOD}/2.3/")), "As the kit")
         old = self.client.get(self.room.url(f"library/{METHOD}/2.1/"))
         self.assertContains(old, "An older document.")
 
     def test_nothing_changed_makes_no_document(self) -> None:
-        """The same schools again lead back to the document in use."""
+        """The same options again lead back to the document in use."""
         answer = self.client.post(self.url, self.form())
         self.assertRedirects(answer, self.room.url(f"library/{METHOD}/2/"))
         self.assertEqual(MethodVersion.objects.filter(method_id=METHOD).count(), 1)
@@ -117,6 +117,6 @@ class Choices(TestCase):
         """A programme that wants nothing but as N."""
         self.client.post(self.url, self.form(nitrate__bases=[]))
         result = self.play(self.room.new_run(method=METHOD), "2.0")
-        self.assertFalse([line for line in standing_verdicts(result)[0].sentences if "NO₃" in line])
+        self.assertFalse([line for line in current_verdicts(result)[0].sentences if "NO₃" in line])
         kept = self.play(self.begun, "2.0")
-        self.assertIn("The same as 9 mg/L as NO₃.", standing_verdicts(kept)[0].sentences)
+        self.assertIn("The same as 9 mg/L as NO₃.", current_verdicts(kept)[0].sentences)

@@ -58,7 +58,7 @@ class HowWeWork(TestCase):
             self.client.get(self.room.url(f"results/{result.pk}/")), "taken 25 cm below"
         )
         visits.correct(run.sample, self.room.monitor, {"depth_cm": None}, "was the point’s depth")
-        self.assertNotIn("depth_cm", visits.standing(run.sample))
+        self.assertNotIn("depth_cm", visits.context_of(run.sample))
         page = self.client.get(self.room.url(f"results/{result.pk}/"))
         self.assertContains(page, "depth 25 cm")
 

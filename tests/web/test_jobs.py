@@ -19,7 +19,7 @@ from kessa.flows.judging import judge_waters
 from kessa.flows.limits import change_limits
 from kessa.platform.models import AuditEntry
 from kessa.platform.progress import Progress, tell
-from kessa.verdicts.services import standing_verdicts
+from kessa.verdicts.services import current_verdicts
 from kessa_launch.children import WORKER
 from tests.builders.jobs import run_jobs
 from tests.builders.people import Room
@@ -34,14 +34,14 @@ class Worker(TransactionTestCase):
         result, manager = room.finished(days_ago=3), room.people["manager"]
         start = timezone.now() - timedelta(days=5)
         change_limits(room.water, manager, "epa-freshwater", start)
-        self.assertEqual(standing_verdicts(result)[0].limit.limit_set, "ccme-freshwater")
+        self.assertEqual(current_verdicts(result)[0].limit.limit_set, "ccme-freshwater")
         name = {"KESSA_DB_NAME": connection.settings_dict["NAME"], "KESSA_DEMO": "1"}
         subprocess.run(
             [sys.executable, "-m", "kessa", *WORKER, "--one-shot"], check=True, timeout=60,
             env=os.environ | name | {"DJANGO_SETTINGS_MODULE": "kessa.settings"},
             capture_output=True,
         )  # fmt: skip
-        self.assertEqual(standing_verdicts(result)[0].limit.limit_set, "epa-freshwater")
+        self.assertEqual(current_verdicts(result)[0].limit.limit_set, "epa-freshwater")
         entry = AuditEntry.objects.get(act="results.judged-again")
         self.assertEqual((entry.data["judged"], entry.person), (1, manager))
         self.assertFalse(ProcrastinateJob.objects.exists())

@@ -12,7 +12,7 @@ from django.utils import timezone
 from kessa.places.services import attach_limits, limits_in_force
 from kessa.results.models import Evaluation
 from kessa.verdicts.models import Verdict
-from kessa.verdicts.services import standing_verdicts
+from kessa.verdicts.services import current_verdicts
 from tests.builders.people import Room
 
 
@@ -59,7 +59,7 @@ class JudgedThen(TestCase):
         older = self.room.finished(days_ago=2)
         newer = self.room.finished()
         for result, limit_set in ((older, "ccme-freshwater"), (newer, "epa-freshwater")):
-            verdict = standing_verdicts(result)[0]
+            verdict = current_verdicts(result)[0]
             self.assertEqual(verdict.limit.limit_set, limit_set)
             self.assertEqual(verdict.in_force_at, result.sampled_at)
             self.assertGreater(verdict.judged_at, verdict.in_force_at)

@@ -20,7 +20,7 @@ from kessa.results.models import Evaluation, Result
 from kessa.results.projections import refresh_latest, series_of
 from kessa.runs.services import state_of
 from kessa.verdicts.models import Verdict
-from kessa.verdicts.services import judge_value, standing_verdicts
+from kessa.verdicts.services import current_verdicts, judge_value
 from kessa_core.judging import limit_set
 from kessa_core.judging.context import PointContext
 from tests.builders.jobs import run_jobs
@@ -72,7 +72,7 @@ class JudgingAgain(TestCase):
             quantity = result.current.quantity
             context = PointContext(held.of_all([quantity])).of(quantity)
             wanted = judge_value(result.current.value, context)
-            verdicts = standing_verdicts(result)
+            verdicts = current_verdicts(result)
             told = sorted((v.limit.limit_id, v.code, v.reported_code, v.leads) for v in verdicts)
             core = sorted(
                 (one.limit.id, one.sign, one.reported_sign, one is wanted.leads)
@@ -119,7 +119,7 @@ class JudgingAgain(TestCase):
         codes = {}
         for result in (older, close, self.result):
             result.refresh_from_db()
-            verdict = standing_verdicts(result)[0]
+            verdict = current_verdicts(result)[0]
             codes[result.pk] = (verdict.limit.limit_set, verdict.round, result.status)
         self.assertEqual(codes[older.pk], ("ccme-freshwater", 1, "reviewed"))
         self.assertEqual(codes[close.pk], ("epa-freshwater", 2, "provisional"))
@@ -171,4 +171,4 @@ class JudgingAgain(TestCase):
         self.assertContains(audit, 'judged results again <span class="soft">1 result</span>')
         wrong = self.client.post(url, data | {"limits_from": "soon"})
         self.assertContains(wrong, "Enter a valid date", status_code=422)
-        self.assertEqual(Decimal(standing_verdicts(self.result)[0].limit.data["max"]), 230)
+        self.assertEqual(Decimal(current_verdicts(self.result)[0].limit.data["max"]), 230)

@@ -50,7 +50,7 @@ class Newer(TestCase):
         self.assertNotIn("Use version 2", self.page("manager"))
 
     def test_own_choices_are_carried_over(self) -> None:
-        """The programme's schools stand in the newer document too."""
+        """The programme's options stand in the newer document too."""
         version = in_use(self.room.programme, NITRATE, self.room.monitor)
         manager = self.room.people["manager"]
         follow(version, manager, {("nitrate", "reading"): "lower"}, "as we always did")

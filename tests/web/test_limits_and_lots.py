@@ -74,7 +74,7 @@ class Limits(TestCase):
         self.assertNotIn("judged again since", today)
 
     def test_which_methods_can_see_it(self) -> None:
-        """In use with their version and link, on the shelf as not used here yet."""
+        """In use with their version and link, the other shipped ones as not used here yet."""
         page = self.get("limits/ccme-freshwater/chloride-short/")
         self.assertIn(self.room.url("library/chloride-drops-15ml/3/"), page)
         self.assertIn("Within up to 195 mg/L as Cl, else too close to call.", page)

@@ -10,7 +10,7 @@ from pathlib import Path
 from django.test import TestCase
 
 from kessa.results.models import Result
-from kessa.verdicts.services import standing_verdicts
+from kessa.verdicts.services import current_verdicts
 from kessa_core import VERSION
 from kessa_core.cli.__main__ import main
 from tests.builders.people import Room
@@ -127,7 +127,7 @@ class Log(TestCase):
         current = result.current
         lots = [{"reagent": "silver nitrate", "number": "L-1", "revision": 1}]
         self.assertEqual((current.core_version, current.lots), (VERSION, lots))
-        verdict = standing_verdicts(result)[0]
+        verdict = current_verdicts(result)[0]
         self.assertEqual((verdict.limit.edition, verdict.limit.data["max"]), ("2011", "120"))
         self.assertEqual(verdict.in_force_at, result.sampled_at)
         self.assertEqual(current.method_hash, self.within.run.version.hash)

@@ -10,6 +10,7 @@ import uuid
 
 from django.test import Client, TestCase
 
+from kessa.library.models import Lot
 from kessa.people.device_tokens import allow, revoke
 from kessa.people.members import invite
 from kessa.platform.models import Membership
@@ -66,6 +67,7 @@ class Mutations(TestCase):
         sample = begin(room.programme, room.monitor, room.point, "chloride-drops-15ml")
         return {
             "water": room.water.pk,
+            "lot": Lot.objects.get(programme=room.programme).pk,
             "point": room.point.pk,
             "run": result.run_id,
             "result": result.pk,

@@ -24,14 +24,14 @@ class Deciding(TestCase):
         by = by or self.reviewer
         return decide(self.result, by, decision, reason, self.result.current_id)
 
-    def standing(self) -> tuple[str, str]:
+    def state(self) -> tuple[str, str]:
         self.result.refresh_from_db()
         return self.result.status, self.result.waits_for
 
     def test_each_decision(self) -> None:
         """(decision) -> (status, whom it waits for); return and reject need a reason."""
-        self.assertEqual(self.standing(), ("provisional", "reviewer"))
-        for decision, reason, standing in (
+        self.assertEqual(self.state(), ("provisional", "reviewer"))
+        for decision, reason, state in (
             ("return", "which bottle?", ("provisional", "analyst")),
             ("reject", "wrong point", ("rejected", "")),
             ("accept", "", ("reviewed", "")),
@@ -41,7 +41,7 @@ class Deciding(TestCase):
                     with self.assertRaisesMessage(ActionNotAllowed, "Say why"):
                         self.decide(decision)
                 self.decide(decision, reason)
-                self.assertEqual(self.standing(), standing)
+                self.assertEqual(self.state(), state)
 
     def test_the_analyst_answers_what_came_back(self) -> None:
         """Only the analyst, only with words; then it waits for the reviewer again."""
@@ -51,7 +51,7 @@ class Deciding(TestCase):
         with self.assertRaisesMessage(ActionNotAllowed, "from the person who tested"):
             answer(self.result, self.reviewer, "the blue one")
         answer(self.result, self.monitor, "the blue one")
-        self.assertEqual(self.standing(), ("provisional", "reviewer"))
+        self.assertEqual(self.state(), ("provisional", "reviewer"))
 
     def test_nobody_accepts_the_own_result(self) -> None:
         """Not who tested, and not who corrected; rejecting one's own is free."""
@@ -82,7 +82,7 @@ class Deciding(TestCase):
         """Corrected, or taken up again at the bench: the decision is kept and no longer holds."""
         self.decide("accept")
         correct_reading(self.result, self.monitor, "first-1", 8, "plain", "misread")
-        self.assertEqual(self.standing(), ("provisional", "reviewer"))
+        self.assertEqual(self.state(), ("provisional", "reviewer"))
         self.assertEqual(self.result.reviews.first().decision, "reopened")
         self.assertEqual(self.result.reviews.first().reason, "misread")
         self.decide("accept", by=self.room.people["manager"])
@@ -90,7 +90,7 @@ class Deciding(TestCase):
         last = taps.events[-1].id
         undo = taps.act("note", text="x").act("undo", event=last).events[-1].as_json()
         keep(self.room.programme, self.monitor, [undo | {"lamport": 999}])
-        self.assertEqual(self.standing(), ("awaiting", ""))
+        self.assertEqual(self.state(), ("awaiting", ""))
         with self.assertRaisesMessage(ActionNotAllowed, "awaiting reading"):
             self.decide("accept", by=self.room.people["manager"])
 

@@ -83,7 +83,7 @@ class Capabilities(Sending):
         manager = self.room.people["manager"]
         old = self.token()
         tokens = {"replaced": old, "revoked": self.token()}
-        revoke(DeviceToken.objects.standing().get(), self.room.monitor)
+        revoke(DeviceToken.objects.active().get(), self.room.monitor)
         tokens["unknown"] = "x" * 43
         tokens["run out"], made = allow(self.visit, self.room.monitor, "device-2", "tablet")
         made.expires_at = timezone.now() - timedelta(seconds=1)

@@ -10,7 +10,7 @@ from kessa.results.projections import Series, project, refresh_latest
 from kessa.results.services import set_outcome
 from kessa.runs.models import Run, RunDecision
 from kessa.runs.services import state_of
-from kessa.verdicts.services import standing_verdicts
+from kessa.verdicts.services import current_verdicts
 from kessa.visits.models import Sample
 from kessa.visits.projection import rebuild as rebuild_sample
 from kessa_core.quantities import Quantity
@@ -43,7 +43,7 @@ def rebuild_run(run: Run) -> None:
 def rebuild_result(result: Result) -> None:
     """A result's state, from its run, evaluations, decisions and verdicts."""
     project(result)
-    verdicts = standing_verdicts(result)
+    verdicts = current_verdicts(result)
     finish = result.current.finish if result.current else ""
     set_outcome(result, verdicts[0].code if verdicts else finish)
 
@@ -51,7 +51,7 @@ def rebuild_result(result: Result) -> None:
 def rebuild_latest(programme: Programme) -> None:
     """The newest result of each quantity at each point."""
     LatestResult.objects.of(programme).delete()
-    counted = Result.objects.of(programme).standing().filter(current__number__isnull=False)
+    counted = Result.objects.of(programme).reportable().filter(current__number__isnull=False)
     columns = ("point_id", "parameter", "current__form", "current__basis", "current__unit")
     refresh_latest(
         Series(programme.pk, point, Quantity(*quantity))

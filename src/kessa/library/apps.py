@@ -6,7 +6,7 @@ from kessa.platform.registry import registry
 
 SENTENCES = {
     "method.taken-up": "took up a method document",
-    "method.chosen": "chose how a method is done here",
+    "method.own-settings": "chose how a method is done here",
     "lot.noted": "noted a lot",
 }
 """How the audit says what was done here."""

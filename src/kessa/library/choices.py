@@ -24,7 +24,7 @@ class ChoicesForm(forms.Form):
         super().__init__(data)
         self.method = method
         self.asked = questions(method)
-        made = method.chosen.choices if method.chosen else ()
+        made = method.local_settings.choices if method.local_settings else ()
         self.kit = {(c.stage, c.matter): c.kit for c in made}
         for question in self.asked:
             self.fields |= _fields(question, self._kit(question))
@@ -49,11 +49,11 @@ class ChoicesForm(forms.Form):
         ]
 
     def wanted(self) -> dict[tuple[str, str], str]:
-        """The schools chosen, by (stage, matter)."""
+        """The options chosen, by (stage, matter)."""
         return {(q.stage, q.matter): self._said(q) for q in self.asked}
 
     def _kit(self, question: Question) -> str:
-        return self.kit.get((question.stage, question.matter), question.stands)
+        return self.kit.get((question.stage, question.matter), question.current)
 
     def _said(self, question: Question) -> str:
         said = [self.cleaned_data[name] for name in _fields(question)]
@@ -67,10 +67,10 @@ class ChoicesForm(forms.Form):
 
 
 def _fields(question: Question, kit: str = "") -> dict[str, forms.Field]:
-    """The fields of a question by their names; the kit's own school says so."""
+    """The fields of a question by their names; the kit's own option says so."""
     name = f"{question.stage}.{question.matter}"
     if question.matter == "agreement":
-        way, _, size = question.stands.partition(" ")
+        way, _, size = question.current.partition(" ")
         return {
             name: forms.CharField(
                 max_length=8, label=question.title, initial=size,
@@ -79,12 +79,13 @@ def _fields(question: Question, kit: str = "") -> dict[str, forms.Field]:
             f"{name}.in": forms.ChoiceField(choices=WAYS, label="Counted in", initial=way),
         }  # fmt: skip
     if question.several:
-        initial = [one for one in question.stands.split(",") if one]
+        initial = [one for one in question.current.split(",") if one]
         return {
             name: forms.MultipleChoiceField(
-                choices=question.schools, required=False, widget=TickRow, label=question.title,
+                choices=question.options, required=False, widget=TickRow, label=question.title,
                 initial=initial,
             )
         }  # fmt: skip
-    schools = [(s, f"{words} (the kit)" if s == kit else words) for s, words in question.schools]
-    return {name: forms.ChoiceField(choices=schools, label=question.title, initial=question.stands)}
+    options = [(s, f"{words} (the kit)" if s == kit else words) for s, words in question.options]
+    field = forms.ChoiceField(choices=options, label=question.title, initial=question.current)
+    return {name: field}

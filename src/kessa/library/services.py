@@ -16,7 +16,7 @@ from kessa.platform.models import Person, Programme
 from kessa.platform.revisions import revise
 from kessa_core.methods import Method, load, shipped, shipped_ids
 from kessa_core.methods.catalogue import shipped_text
-from kessa_core.methods.local_settings import chosen, questions
+from kessa_core.methods.local_settings import questions, with_local_settings
 
 
 def methods_at_hand(programme: Programme) -> list[MethodVersion]:
@@ -35,7 +35,7 @@ def count_use(version: MethodVersion) -> None:
 
 @transaction.atomic
 def in_use(programme: Programme, method_id: str, by: Person) -> MethodVersion | None:
-    """The newest version of a method; one that stands on the shelf alone is taken up first, and
+    """The newest version of a method; one that is only shipped is taken up first, and
     with it those that go on where its scale ends."""
     newest = MethodVersion.objects.of(programme).newest().filter(method_id=method_id).first()
     if newest is None and method_id in shipped_ids():
@@ -45,7 +45,7 @@ def in_use(programme: Programme, method_id: str, by: Person) -> MethodVersion | 
     return newest
 
 
-def on_the_shelf(programme: Programme) -> list[Method]:
+def shipped_not_in_use(programme: Programme) -> list[Method]:
     """Shipped methods that the programme has not taken up."""
     used = set(MethodVersion.objects.of(programme).values_list("method_id", flat=True))
     return [shipped(key) for key in shipped_ids() if key not in used]
@@ -81,12 +81,12 @@ def update(version: MethodVersion, by: Person) -> MethodVersion:
     taken = take_up(version.programme, shipped_text(version.method_id), by)
     for follower in taken.method.followers:
         in_use(version.programme, follower, by)
-    chosen_before = version.method.chosen
-    if not chosen_before:
+    settings_before = version.method.local_settings
+    if not settings_before:
         return taken
     offered = {(q.stage, q.matter) for q in questions(taken.method)}
-    wanted = {at: school for at, school in chosen_before.wanted.items() if at in offered}
-    return follow(taken, by, wanted, chosen_before.why) if wanted else taken
+    wanted = {at: option for at, option in settings_before.wanted.items() if at in offered}
+    return follow(taken, by, wanted, settings_before.why) if wanted else taken
 
 
 LOT = ("reagent", "number", "expires", "opened", "table", "drop_ml", "drop_sd", "in_use")
@@ -114,11 +114,11 @@ def take_up(programme: Programme, document: str, by: Person | None = None) -> Me
         programme=programme,
         method_id=method.id,
         version=method.version,
-        own=method.chosen.number if method.chosen else 0,
+        own=method.local_settings.number if method.local_settings else 0,
         defaults={"hash": method.hash, "title": method.title, "document": document},
     )
     if fresh:
-        act = "method.chosen" if method.chosen else "method.taken-up"
+        act = "method.own-settings" if method.local_settings else "method.taken-up"
         name = f"{method.id}, version {method.number}"
         seals = [seal_of([version])]
         record(programme, by, act, version, name=name, hash=method.hash, seals=seals)
@@ -129,11 +129,11 @@ def take_up(programme: Programme, document: str, by: Person | None = None) -> Me
 def follow(
     version: MethodVersion, by: Person, wanted: Mapping[tuple[str, str], str], why: str
 ) -> MethodVersion:
-    """The programme's own schools on a method, by (stage, matter): a document of its own, used from
+    """The programme's own options on a method, by (stage, matter): a document of its own, used from
     now on. What is under way and what was recorded keeps the document it began with; where nothing
     changes there is no new one.
 
-    Raises BadChoice as kessa_core.methods.local_settings.chosen.
+    Raises BadChoice as kessa_core.methods.local_settings.with_local_settings.
     """
     programme = version.programme
     same = MethodVersion.objects.of(programme).filter(
@@ -142,7 +142,7 @@ def follow(
     kit = same.select_for_update().get(own=0)
     number = same.order_by("-own").values_list("own", flat=True)[0] + 1
     today = timezone.localdate(clock.now()).isoformat()
-    document = chosen(kit.method, wanted, programme.name, number, today, why)
+    document = with_local_settings(kit.method, wanted, programme.name, number, today, why)
     if load(document).stages == version.method.stages:
         return version
     return take_up(programme, document, by)

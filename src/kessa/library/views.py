@@ -7,7 +7,7 @@ from django.views.decorators.http import require_POST
 from kessa.library.choices import ChoicesForm
 from kessa.library.forms import LotForm
 from kessa.library.models import Lot, MethodVersion
-from kessa.library.services import follow, note_lot, on_the_shelf, update, updates
+from kessa.library.services import follow, note_lot, shipped_not_in_use, update, updates
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
 from kessa.ui.instruments import instruments_of
@@ -21,7 +21,7 @@ def index(request: ProgrammeRequest) -> HttpResponse:
     context = {
         "versions": MethodVersion.objects.of(request.programme).newest(),
         "updates": updates(request.programme),
-        "shelf": on_the_shelf(request.programme),
+        "not_in_use": shipped_not_in_use(request.programme),
         "lots": Lot.objects.of(request.programme).order_by("reagent", "-opened"),
     }
     return render(request, "library/index.html", context)
@@ -44,7 +44,7 @@ def method(request: ProgrammeRequest, method_id: str, number: str) -> HttpRespon
 
 @needs(Permission.MANAGE)
 def choices(request: ProgrammeRequest, method_id: str) -> HttpResponse:
-    """The programme's own schools on a method."""
+    """The programme's own options on a method."""
     newest = MethodVersion.objects.of(request.programme).newest()
     version = get_object_or_404(newest, method_id=method_id)
     form = ChoicesForm(posted(request), version.method)

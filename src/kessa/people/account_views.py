@@ -61,7 +61,7 @@ def password(request: SignedInRequest) -> HttpResponse:
 @signed_in
 def sign_out_device(request: SignedInRequest, sign_in_id: int) -> HttpResponse:
     """Sign one device out."""
-    devices.end(get_object_or_404(DeviceSession.objects.of(request.user), pk=sign_in_id))
+    devices.end(get_object_or_404(DeviceSession.objects.for_person(request.user), pk=sign_in_id))
     return redirect("account")
 
 
@@ -69,7 +69,7 @@ def sign_out_device(request: SignedInRequest, sign_in_id: int) -> HttpResponse:
 @signed_in
 def revoke_device(request: SignedInRequest, capability_id: int) -> HttpResponse:
     """A device may no longer send acts after its sign-in has expired."""
-    mine = DeviceToken.objects.of(request.user).standing()
+    mine = DeviceToken.objects.for_person(request.user).active()
     revoke(get_object_or_404(mine, pk=capability_id), request.user)
     return redirect("account")
 
@@ -78,7 +78,7 @@ def revoke_device(request: SignedInRequest, capability_id: int) -> HttpResponse:
 @signed_in
 def revoke_every_device(request: SignedInRequest) -> HttpResponse:
     """No device may send any more without a sign-in."""
-    for capability in DeviceToken.objects.of(request.user).standing():
+    for capability in DeviceToken.objects.for_person(request.user).active():
         revoke(capability, request.user)
     return redirect("account")
 
@@ -116,7 +116,7 @@ def codes_off(request: SignedInRequest) -> HttpResponse:
 @signed_in
 def leave(request: SignedInRequest, membership_id: int) -> HttpResponse:
     """Leave a programme; what one did there stays."""
-    mine = Membership.objects.of(request.user).standing()
+    mine = Membership.objects.for_person(request.user).active()
     found = get_object_or_404(mine, pk=membership_id)
     try:
         members.withdraw(found, request.user)
@@ -140,16 +140,18 @@ def leave_for_good(request: SignedInRequest) -> HttpResponse:
 
 
 def _page(request: SignedInRequest, **more: Any) -> HttpResponse:
-    capabilities = list(DeviceToken.objects.of(request.user).standing().order_by("-made_at"))
+    capabilities = list(DeviceToken.objects.for_person(request.user).active().order_by("-made_at"))
     context = {
         "name_form": NameForm(initial={"shown_name": request.user.shown_name}),
         "password_form": PasswordForm(None, request.user),
         "codes_on": two_factor.is_on(request.user),
-        "sign_ins": DeviceSession.objects.of(request.user),
+        "sign_ins": DeviceSession.objects.for_person(request.user),
         "this_session": request.session.session_key,
         "capabilities": capabilities[:LISTED],
         "more_capabilities": max(0, len(capabilities) - LISTED),
-        "memberships": Membership.objects.of(request.user).standing().order_by("programme__name"),
+        "memberships": Membership.objects.for_person(request.user)
+        .active()
+        .order_by("programme__name"),
         **more,
     }
     return render(request, "people/account.html", context, status=422 if more else 200)

@@ -34,7 +34,7 @@ def allow(visit: Scope, person: Person, device: str, named: str) -> tuple[str, D
     """A fresh token for this person's device and this visit; an older one ends."""
     now = clock.now()
     same = DeviceToken.objects.filter(person=person, visit_id=visit.pk, device=device)
-    same.standing().update(revoked_at=now)
+    same.active().update(revoked_at=now)
     token = secrets.token_urlsafe(32)
     made = DeviceToken.objects.create(
         programme_id=visit.programme_id,
@@ -50,12 +50,12 @@ def allow(visit: Scope, person: Person, device: str, named: str) -> tuple[str, D
 
 
 def of_token(token: str) -> DeviceToken | None:
-    """The standing capability of a token, of somebody who may still test here."""
-    found = DeviceToken.objects.standing().select_related("programme", "person")
+    """The active capability of a token, of somebody who may still test here."""
+    found = DeviceToken.objects.active().select_related("programme", "person")
     capability: DeviceToken | None = found.filter(hash=_hash(token)).first()
     if capability is None:
         return None
-    members = Membership.objects.of(capability.person).standing()
+    members = Membership.objects.for_person(capability.person).active()
     membership = members.filter(programme=capability.programme).first()
     if membership is None or not may(membership.role, Permission.TEST):
         return None

@@ -42,7 +42,7 @@ def end(sign_in: DeviceSession) -> None:
 
 def end_all(person: Person, but: str | None = None) -> None:
     """Sign every device of a person out, but the one of session *but*."""
-    for sign_in in DeviceSession.objects.of(person).exclude(session_key=but or ""):
+    for sign_in in DeviceSession.objects.for_person(person).exclude(session_key=but or ""):
         end(sign_in)
 
 

@@ -20,7 +20,7 @@ def pseudonymise(person: Person, by: Person) -> None:
     manager of every programme the person belonged to. Text that people typed is not searched.
     """
     held = Person.objects.select_for_update().get(pk=person.pk)
-    if Membership.objects.of(held).standing().exists():
+    if Membership.objects.for_person(held).active().exists():
         raise ActionNotAllowed(
             "End the memberships first; the name can go when nothing stands any more."
         )
@@ -37,6 +37,6 @@ def pseudonymise(person: Person, by: Person) -> None:
     forget_devices(held)
     held.device_tokens.filter(revoked_at=None).update(revoked_at=clock.now())
     ResetCode.objects.filter(person=held, used_at=None).update(used_at=clock.now())
-    for membership in Membership.objects.of(held):
+    for membership in Membership.objects.for_person(held):
         actor = None if by.pk == held.pk else by
         record(membership.programme, actor, "member.pseudonymised", membership)

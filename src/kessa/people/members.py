@@ -10,6 +10,7 @@ from kessa.platform import clock
 from kessa.platform.audit import record
 from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.models import Membership, Person, Programme, Role
+from kessa.platform.revisions import revise_membership
 
 INVITATION_LASTS = timedelta(days=14)
 
@@ -70,7 +71,8 @@ def join(invitation: Invitation, person: Person) -> Membership:
         membership.save(update_fields=["role", "ended_at", "since"])
     held.used_by, held.used_at = person, clock.now()
     held.save(update_fields=["used_by", "used_at"])
-    record(held.programme, person, "member.joined", membership, role=held.role)
+    seals = [revise_membership(membership, person)]
+    record(held.programme, person, "member.joined", membership, role=held.role, seals=seals)
     return membership
 
 
@@ -85,7 +87,8 @@ def change_role(membership: Membership, by: Person, role: str) -> None:
     _keep_a_manager(held)
     was, held.role = held.role, role
     held.save(update_fields=["role"])
-    record(held.programme, by, "member.role", held, was=was, role=role)
+    seals = [revise_membership(held, by)]
+    record(held.programme, by, "member.role", held, was=was, role=role, seals=seals)
 
 
 @transaction.atomic
@@ -96,27 +99,28 @@ def withdraw(membership: Membership, by: Person) -> None:
     held.ended_at = clock.now()
     held.save(update_fields=["ended_at"])
     act = "member.left" if by.pk == held.person_id else "member.withdrawn"
-    record(held.programme, by, act, held, role=held.role)
+    seals = [revise_membership(held, by)]
+    record(held.programme, by, act, held, role=held.role, seals=seals)
 
 
 def alone(programme: Programme) -> bool:
     """Whether the programme has one member who tests or decides."""
-    working = Membership.objects.filter(programme=programme).standing()
+    working = Membership.objects.filter(programme=programme).active()
     return working.exclude(role=Role.VIEWER).count() == 1
 
 
 def _held(membership: Membership) -> Membership:
     """The membership with the programme's managers locked, so that two cannot both leave."""
-    standing = Membership.objects.filter(programme_id=membership.programme_id).standing()
-    list(standing.filter(role=Role.MANAGER).select_for_update())
-    held: Membership | None = standing.select_for_update().filter(pk=membership.pk).first()
+    active = Membership.objects.filter(programme_id=membership.programme_id).active()
+    list(active.filter(role=Role.MANAGER).select_for_update())
+    held: Membership | None = active.select_for_update().filter(pk=membership.pk).first()
     if held is None:
         raise ActionNotAllowed("This membership has ended already.")
     return held
 
 
 def _keep_a_manager(membership: Membership) -> None:
-    others = Membership.objects.filter(programme_id=membership.programme_id).standing()
+    others = Membership.objects.filter(programme_id=membership.programme_id).active()
     others = others.filter(role=Role.MANAGER).exclude(pk=membership.pk)
     if membership.role == Role.MANAGER and not others.exists():
         raise ActionNotAllowed("This is the only manager. Make somebody else a manager first.")

@@ -21,8 +21,8 @@ def answers_for(manager: Person, person: Person) -> bool:
 
     A code opens the whole account, so one programme's manager must not reach into another's.
     """
-    managed = Membership.objects.of(manager).standing().filter(role=Role.MANAGER)
-    every = Membership.objects.of(person)
+    managed = Membership.objects.for_person(manager).active().filter(role=Role.MANAGER)
+    every = Membership.objects.for_person(person)
     return not every.exclude(programme__in=managed.values("programme")).exists()
 
 

@@ -26,7 +26,7 @@ def people(request: ProgrammeRequest) -> HttpResponse:
     every = Membership.objects.filter(programme=request.programme).select_related("person")
     every = every.order_by("person__shown_name", "person__username")
     context = {
-        "standing": [m for m in every if m.ended_at is None],
+        "active": [m for m in every if m.ended_at is None],
         "former": [m for m in every if m.ended_at],
         "invitations": Invitation.objects.of(request.programme).open().order_by("-made_at"),
         "form": InviteForm(initial={"role": "monitor"}),

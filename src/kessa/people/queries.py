@@ -24,18 +24,18 @@ class InvitationQuery(ProgrammeQuerySet):
 class DeviceSessionQuery(models.QuerySet[Any]):
     """of(person)"""
 
-    def of(self, person: Any) -> "DeviceSessionQuery":
+    def for_person(self, person: Any) -> "DeviceSessionQuery":
         return self.filter(person=person).order_by("-seen_at")
 
 
 class DeviceTokenQuery(ProgrammeQuerySet):
-    """of(person).standing()"""
+    """for_person(person).active()"""
 
     scope_columns = ("programme_id", "person_id", "hash")
 
-    def of(self, person: Any) -> "DeviceTokenQuery":
+    def for_person(self, person: Any) -> "DeviceTokenQuery":
         return self.filter(person=person).select_related("programme")
 
-    def standing(self) -> "DeviceTokenQuery":
+    def active(self) -> "DeviceTokenQuery":
         """Neither revoked nor run out."""
         return self.filter(revoked_at=None, expires_at__gt=clock.now())

@@ -9,6 +9,7 @@ from django.utils.text import slugify
 
 from kessa.platform.audit import record
 from kessa.platform.models import Membership, Person, Programme, Role
+from kessa.platform.revisions import revise_membership, revise_programme
 
 
 @transaction.atomic
@@ -37,8 +38,9 @@ def found(name: str, slug: str, timezone: str, person: Person) -> Programme:
     if timezone not in available_timezones():
         raise ValidationError({"timezone": "Choose a time zone from the list."})
     programme = Programme.objects.create(name=name, slug=slug, timezone=timezone)
-    Membership.objects.create(programme=programme, person=person, role=Role.MANAGER)
-    record(programme, person, "programme.begun", programme, name=name)
+    manager = Membership.objects.create(programme=programme, person=person, role=Role.MANAGER)
+    seals = [revise_programme(programme, person), revise_membership(manager, person)]
+    record(programme, person, "programme.begun", programme, name=name, seals=seals)
     return programme
 
 
@@ -60,4 +62,5 @@ def change_settings(programme: Programme, by: Person, **values: object) -> None:
         setattr(programme, name, value)
     programme.save(update_fields=list(values))
     if was != values:
-        record(programme, by, "programme.changed", programme, before=was, after=values)
+        said = {"before": was, "after": values, "seals": [revise_programme(programme, by)]}
+        record(programme, by, "programme.changed", programme, **said)

@@ -147,7 +147,7 @@ def new_programme(request: SignedInRequest) -> HttpResponse:
 
 
 def _memberships(request: HttpRequest) -> list[Any]:
-    mine = Membership.objects.of(request.user).standing()
+    mine = Membership.objects.for_person(request.user).active()
     return list(mine.order_by("programme__name"))
 
 

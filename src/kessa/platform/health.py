@@ -52,7 +52,7 @@ def zones() -> Iterator[str]:
 
 def managers() -> Iterator[str]:
     """Every programme has somebody who manages it."""
-    managed = Membership.objects.standing().filter(role=Role.MANAGER).values("programme")
+    managed = Membership.objects.active().filter(role=Role.MANAGER).values("programme")
     for programme in Programme.objects.exclude(pk__in=managed):
         yield f"{programme} has no manager. Give somebody the role in ./kessa manage shell."
 

@@ -56,7 +56,7 @@ def needs(permission: Permission, *, answers: str = "html") -> Callable[[View], 
                 if answers == "json":
                     return JsonResponse({"error": "Sign in again to send."}, status=401)
                 return redirect_to_login(request.get_full_path())
-            mine = list(Membership.objects.of(request.user).standing())
+            mine = list(Membership.objects.for_person(request.user).active())
             membership = next((m for m in mine if m.programme.slug == programme), None)
             if membership is None:
                 raise Http404

@@ -6,21 +6,21 @@ from kessa.platform.scoping import ProgrammeQuerySet
 
 
 class MembershipQuery(ProgrammeQuerySet):
-    """of(person).standing().in_programme(slug)"""
+    """for_person(person).active().in_programme(slug)"""
 
     scope_columns = ("programme_id", "person_id")
 
-    def of(self, person: Any) -> Self:
+    def for_person(self, person: Any) -> Self:
         return self.filter(person=person).select_related("programme")
 
-    def standing(self) -> Self:
+    def active(self) -> Self:
         """Those that have not ended."""
         return self.filter(ended_at=None)
 
     def working_in(self, programme: Any) -> Self:
         """The members of a programme who do tests."""
         testers = self.filter(programme=programme).exclude(role="viewer")
-        return testers.standing().select_related("person").order_by("person__username")
+        return testers.active().select_related("person").order_by("person__username")
 
 
 class AuditQuery(ProgrammeQuerySet):

@@ -6,7 +6,7 @@ from typing import Any
 from kessa.library.models import Lot
 from kessa.results.models import Evaluation, Result
 from kessa.runs.models import Run
-from kessa.visits.services import standing
+from kessa.visits.services import context_of
 from kessa_core import VERSION
 from kessa_core.judging.outcomes import notes
 from kessa_core.methods.stage import Stage
@@ -34,7 +34,7 @@ def evaluation_fields(run: Run, state: RunState, outcome: Outcome) -> dict[str, 
         "flags": list(outcome.flags),
         "notes": notes(method, state, outcome, run.core_lots),
         "determinations": _determinations(run, state, outcome),
-        "context": standing(run.sample),
+        "context": context_of(run.sample),
     } | (_value_fields(outcome.value) if outcome.value else {})
 
 

@@ -8,7 +8,7 @@ from django.db import connections
 
 from kessa.platform.replica import reading_from
 from kessa.results.models import LatestResult
-from kessa.results.queries import STANDING
+from kessa.results.queries import REPORTABLE
 
 MOST = 300
 """Results that a chart draws one by one; of more, the lowest and highest of each short while."""
@@ -20,7 +20,7 @@ WITH past AS MATERIALIZED (
     JOIN results_result r ON r.point_id = p.id
     JOIN results_evaluation e ON e.id = r.current_id
     WHERE p.programme_id = %(programme)s AND p.id = %(point)s
-    AND r.parameter = %(parameter)s AND r.status = ANY(%(standing)s)
+    AND r.parameter = %(parameter)s AND r.status = ANY(%(reportable)s)
     AND e.form = %(form)s AND e.basis = %(basis)s AND e.unit = %(unit)s AND e.number IS NOT NULL
 )
 """
@@ -53,7 +53,7 @@ class Past:
 
 
 def history_of(latest: LatestResult, most: int = MOST) -> list[Past]:
-    """The standing results of a quantity at a point, the oldest first.
+    """The reportable results of a quantity at a point, the oldest first.
 
     With more than *most* of them only the lowest and the highest of each of *most* / 2 equal
     stretches of time, and the first and the last: no peak and no gap is lost.
@@ -66,7 +66,7 @@ def history_of(latest: LatestResult, most: int = MOST) -> list[Past]:
         "form": latest.form,
         "basis": latest.basis,
         "unit": latest.unit,
-        "standing": list(STANDING),
+        "reportable": list(REPORTABLE),
         "stretches": most // 2,
     }
     with connections[reading_from()].cursor() as cursor:

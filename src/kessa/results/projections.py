@@ -81,7 +81,7 @@ def _refresh(series: Series) -> None:
         current__number__isnull=False,
     )
     columns = ("pk", "sampled_at", "current__number", "current__qualifier", "current__finish")
-    history = list(results.standing().newest_first().values_list(*columns))
+    history = list(results.reportable().newest_first().values_list(*columns))
     key: dict[str, Any] = {
         "programme_id": series.programme,
         "point_id": series.point,

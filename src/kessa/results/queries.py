@@ -17,8 +17,8 @@ OF_AN_EVALUATION = (
 """Columns that a list shows; the others are read on a result's page alone."""
 OF_A_POINT = ("programme", "order", "name", "water__name")
 
-STANDING = ("provisional", "reviewed")
-"""The states of a result that stands: neither rejected nor practice, nor taken up again."""
+REPORTABLE = ("provisional", "reviewed")
+"""The states of a result that is reported: neither rejected nor practice, nor taken up again."""
 
 
 class ResultQuery(ProgrammeQuerySet):
@@ -35,12 +35,12 @@ class ResultQuery(ProgrammeQuerySet):
         return self.filter(run__lots_used__lot=lot)
 
     def counting(self) -> Self:
-        """Results that count for what is usual: standing ones with a figure."""
-        return self.standing().filter(current__finish="done", current__number__isnull=False)
+        """Results that count for what is usual: reportable ones with a figure."""
+        return self.reportable().filter(current__finish="done", current__number__isnull=False)
 
-    def standing(self) -> Self:
+    def reportable(self) -> Self:
         """Neither rejected nor practice, nor of a run that was taken up again."""
-        return self.filter(status__in=STANDING)
+        return self.filter(status__in=REPORTABLE)
 
     def for_review(self) -> Self:
         """What waits for a reviewer, the oldest first."""

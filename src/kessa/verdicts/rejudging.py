@@ -164,7 +164,7 @@ WITH candidates AS (
     ) AS said
     FROM verdicts_verdict v WHERE v.evaluation_id IN (SELECT id FROM candidates)
     GROUP BY v.evaluation_id, v.round
-), standing AS (
+), newest AS (
     SELECT DISTINCT ON (evaluation_id) evaluation_id, round, said
     FROM rounds ORDER BY evaluation_id, round DESC
 ), wanted AS (
@@ -174,7 +174,7 @@ WITH candidates AS (
     FROM led GROUP BY id
 ), anew AS (
     SELECT w.id, coalesce(s.round, 0) + 1 AS round
-    FROM wanted w LEFT JOIN standing s ON s.evaluation_id = w.id
+    FROM wanted w LEFT JOIN newest s ON s.evaluation_id = w.id
     WHERE s.said IS DISTINCT FROM w.said
 ), inserted AS (
     INSERT INTO verdicts_verdict (

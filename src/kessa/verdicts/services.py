@@ -88,7 +88,7 @@ def new_round(
     return [] if {one.key for one in rows} == {one.key for one in newest} else rows
 
 
-def standing_verdicts(result: Result) -> list[Verdict]:
+def current_verdicts(result: Result) -> list[Verdict]:
     """The newest verdicts on a result's current evaluation, the leading one first."""
     attach_verdicts([result], Verdict.objects.of(result.programme_id))
     return list(result.verdicts)

@@ -45,7 +45,7 @@ def do_not_sample(sample: Sample, person: Person, reason: str) -> None:
 def note_context(sample: Sample, person: Person, noted: dict[str, Any]) -> None:
     """Weather, temperatures and what is seen, before touching the water."""
     seals = _happen(sample, person, Kind.CONDITIONS, **{n: as_plain(v) for n, v in noted.items()})
-    record(sample.programme, person, "sample.context", sample, seals=seals, **standing(sample))
+    record(sample.programme, person, "sample.context", sample, seals=seals, **context_of(sample))
 
 
 @transaction.atomic
@@ -92,7 +92,7 @@ def take(
     if water_c is not None:
         data["water_c"] = str(water_c)
     seals = _happen(sample, person, Kind.TAKEN, **data)
-    record(sample.programme, person, "sample.taken", sample, seals=seals, **standing(sample))
+    record(sample.programme, person, "sample.taken", sample, seals=seals, **context_of(sample))
 
 
 @transaction.atomic
@@ -136,7 +136,7 @@ def corrections_of(sample: Sample) -> list[VisitEvent]:
     return list(corrected.order_by("-pk"))
 
 
-def standing(sample: Sample) -> dict[str, Any]:
+def context_of(sample: Sample) -> dict[str, Any]:
     """The sample and its field conditions as plain values, for the record; without a depth where
     nobody noted one."""
     held = _every(sample)

@@ -12,7 +12,7 @@ from kessa_core.errors import BadEvent, CoreError
 from kessa_core.judging.limits import Limit
 from kessa_core.judging.verdict import judge
 from kessa_core.methods import Method, load
-from kessa_core.methods.local_settings import LocalSettings, chosen
+from kessa_core.methods.local_settings import LocalSettings, with_local_settings
 from kessa_core.readings.lots import Lot, Lots
 from kessa_core.runs import Determination, Outcome, RunState, conclude, fold
 from kessa_core.runs.export import read
@@ -29,7 +29,7 @@ def main(arguments: list[str]) -> int:
     if not runs:
         raise BadEvent("There is no event in this file.")
     for context, events in runs:
-        lots, method = lots_of(context), as_chosen(found, context)
+        lots, method = lots_of(context), with_own_settings(found, context)
         state = fold(method, events, lots)
         answer = report(method, state, conclude(method, state, lots), context)
         if "--json" in arguments:
@@ -39,16 +39,16 @@ def main(arguments: list[str]) -> int:
     return 0
 
 
-def as_chosen(method: Method, context: dict[str, Any]) -> Method:
+def with_own_settings(method: Method, context: dict[str, Any]) -> Method:
     """The kit's method with the programme's choices that the context line carries, if any."""
-    named = (context.get("method") or {}).get("chosen")
-    if not named or method.chosen:
+    named = (context.get("method") or {}).get("local_settings")
+    if not named or method.local_settings:
         return method
     try:
         made = LocalSettings.model_validate(named)
     except ValidationError:
         raise BadEvent("The choices in the context line cannot be read.") from None
-    return load(chosen(method, made.wanted, made.by, made.number, made.date, made.why))
+    return load(with_local_settings(method, made.wanted, made.by, made.number, made.date, made.why))
 
 
 def lots_of(context: dict[str, Any]) -> Lots:

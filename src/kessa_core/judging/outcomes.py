@@ -7,7 +7,7 @@ from kessa_core.methods import Method
 from kessa_core.methods.stage import Stage
 from kessa_core.readings.lots import Lots
 from kessa_core.runs import Outcome, RunState
-from kessa_core.runs.conclude import sized_for
+from kessa_core.runs.stage_readers import reader_of_run
 from kessa_core.runs.state import StageState
 
 
@@ -27,7 +27,7 @@ def sentences(
     if stage and held:
         seen = [d.seen for d in held.samples if d.seen]
         blanks = [d.seen for d in held.blanks if d.seen]
-        reader = sized_for(stage, held, setting.lots)
+        reader = reader_of_run(stage, held, setting.lots)
         said = result_sentences(reader, value, verdict, seen, blanks, setting, outcome.apart)
         return said + passed
     also = stage.measures.also if stage else ()
@@ -47,7 +47,7 @@ def notes(method: Method, state: RunState, outcome: Outcome, lots: Lots) -> list
     apart = ""
     if stage and held:
         blanks = [d.seen for d in held.blanks if d.seen]
-        reader = sized_for(stage, held, lots)
+        reader = reader_of_run(stage, held, lots)
         apart = reader.apart(value, blanks) if outcome.apart is None else outcome.apart
     passed = [line for line in outcome.checks if line not in outcome.flags]
     said = [also_said(value, stage.measures.also if stage else ()), apart, *passed]

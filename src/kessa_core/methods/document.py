@@ -38,7 +38,7 @@ class Method(Part):
     gear: tuple[Short, ...] = Field(default=(), max_length=10)
     waste: tuple[Waste, ...] = Field(min_length=1, max_length=6)
     changes: tuple[Change, ...] = Field(min_length=1, max_length=200)
-    chosen: LocalSettings | None = Field(
+    local_settings: LocalSettings | None = Field(
         default=None, description="A programme's own choices; a kit's document has none."
     )
 
@@ -159,7 +159,8 @@ class Method(Part):
     @property
     def number(self) -> str:
         """Its version, and the programme's own set of choices where it has one: 1, or 1.2."""
-        return f"{self.version}.{self.chosen.number}" if self.chosen else str(self.version)
+        own = self.local_settings
+        return f"{self.version}.{own.number}" if own else str(self.version)
 
     def changed_since(self, other: "Method") -> list[str]:
         """What changed since *other*, an older document of the same method, a line each."""

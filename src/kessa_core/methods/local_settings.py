@@ -1,6 +1,6 @@
 """Where practitioners differ: a programme's own choices on a method, kept in its document.
 
-The kit's document says which school it follows. A programme may follow another: that makes a
+The kit's document says which option it takes. A programme may take another: that makes a
 document of its own, with what was chosen, by whom, when and why, so that a result can always be
 computed again from one document and its acts.
 """
@@ -41,11 +41,11 @@ REPORT = {
 
 
 class Choice(Part):
-    """One choice at one stage: the school that the programme follows, and the kit's."""
+    """One choice at one stage: the option that the programme takes, and the kit's."""
 
     stage: Key
     matter: Matter
-    school: str = Field(max_length=60)
+    option: str = Field(max_length=60)
     kit: str = Field(max_length=60)
 
 
@@ -60,12 +60,12 @@ class LocalSettings(Part):
 
     @property
     def wanted(self) -> dict[tuple[str, str], str]:
-        """The schools by (stage, matter)."""
-        return {(one.stage, one.matter): one.school for one in self.choices}
+        """The options by (stage, matter)."""
+        return {(one.stage, one.matter): one.option for one in self.choices}
 
 
 class BadChoice(CoreError):
-    """A school that this method does not know. matter: (stage, matter) it was said of."""
+    """An option that this method does not know. matter: (stage, matter) it was said of."""
 
     def __init__(self, what: str, stage: str, matter: Matter) -> None:
         self.at = (stage, matter)
@@ -74,33 +74,33 @@ class BadChoice(CoreError):
 
 @dataclass(frozen=True)
 class Question:
-    """One matter of one stage. schools: value and words; none where it is written freely."""
+    """One matter of one stage. options: value and words; none where it is written freely."""
 
     stage: str
     matter: Matter
     title: str
-    schools: tuple[tuple[str, str], ...]
-    stands: str
+    options: tuple[tuple[str, str], ...]
+    current: str
     several: bool = False
 
     @property
     def words(self) -> str:
-        """What stands, in words."""
-        return said(self, self.stands)
+        """What is set now, in words."""
+        return said(self, self.current)
 
 
-def said(question: Question, school: str) -> str:
-    """A school of this matter in words."""
+def said(question: Question, option: str) -> str:
+    """An option of this matter in words."""
     if question.matter == "agreement":
-        kind, _, size = school.partition(" ")
+        kind, _, size = option.partition(" ")
         return f"{size} %" if kind == "percent" else f"{size} {'step' if size == '1' else 'steps'}"
-    known = dict(question.schools)
-    named = school.split(",") if question.several else [school]
+    known = dict(question.options)
+    named = option.split(",") if question.several else [option]
     return ", ".join(known.get(one, one) for one in named if one) or "no other"
 
 
 def questions(method: "Method") -> tuple[Question, ...]:
-    """Every matter on which a programme may follow a school of its own, stage by stage. A titration
+    """Every matter in which a programme may take an option of its own, stage by stage. A titration
     that goes on in one flask has one determination."""
     carried = {stage.continues for stage in method.stages} - {None}
     return tuple(
@@ -113,23 +113,23 @@ def questions(method: "Method") -> tuple[Question, ...]:
 
 def validation_error(method: "Method") -> str:
     """What is wrong with the choices a document names, as one sentence; else nothing."""
-    if not method.chosen:
+    if not method.local_settings:
         return ""
-    stands = {(q.stage, q.matter): q.stands for q in questions(method)}
-    for one in method.chosen.choices:
-        if stands.get((one.stage, one.matter)) != one.school:
-            return f"chosen: stage {one.stage} does not say {one.school!r} on {one.matter}"
+    current = {(q.stage, q.matter): q.current for q in questions(method)}
+    for one in method.local_settings.choices:
+        if current.get((one.stage, one.matter)) != one.option:
+            return f"local_settings: stage {one.stage} does not say {one.option!r} on {one.matter}"
     return ""
 
 
 def lines(method: "Method") -> list[str]:
     """What a programme chose on this method, a line each, with what the kit says."""
-    if not method.chosen:
+    if not method.local_settings:
         return []
     asked = {(q.stage, q.matter): q for q in questions(method)}
     titles = {stage.id: stage.title for stage in method.stages}
     found = []
-    for choice in method.chosen.choices:
+    for choice in method.local_settings.choices:
         question = asked[choice.stage, choice.matter]
         title = f"{titles[choice.stage]}: " if len(titles) > 1 else ""
         kit = said(question, choice.kit)
@@ -141,12 +141,14 @@ def _of_stage(stage: Stage) -> list[Question]:
     reader, rule = stage.reader(), stage.repeats
     made = []
 
-    def ask(matter: Matter, schools: Mapping[str, str], stands: str, several: bool = False) -> None:
-        title = reader.school_title if matter == "reading" else TITLES[matter]
-        made.append(Question(stage.id, matter, title, tuple(schools.items()), stands, several))
+    def ask(
+        matter: Matter, options: Mapping[str, str], current: str, several: bool = False
+    ) -> None:
+        title = reader.option_title if matter == "reading" else TITLES[matter]
+        made.append(Question(stage.id, matter, title, tuple(options.items()), current, several))
 
-    if reader.school:
-        ask("reading", reader.schools, reader.school_chosen)
+    if reader.option_field:
+        ask("reading", reader.options, reader.option_in_use)
     if stage.blank:
         ask("blank", BLANK, "subtract" if stage.blank.subtract else "pass")
     ask("determinations", LEAST, str(rule.least))
@@ -162,7 +164,7 @@ def _of_stage(stage: Stage) -> list[Question]:
     return made
 
 
-def chosen(
+def with_local_settings(
     kit: "Method",
     wanted: Mapping[tuple[str, str], str],
     by: str,
@@ -170,60 +172,61 @@ def chosen(
     date: str,
     why: str,
 ) -> str:
-    """The text of *kit*'s document with the schools *wanted*, by (stage, matter).
+    """The text of *kit*'s document with the options *wanted*, by (stage, matter).
 
     What equals the kit's is left out of the choices. *kit* is the document without choices.
-    Raises BadChoice for a school that does not exist; what is offered makes a document that loads.
+    Raises BadChoice for an option that does not exist; what is offered makes a document that loads.
     """
     data = kit.model_dump(mode="json", exclude_defaults=True)
     choices = []
     for question in questions(kit):
-        school = wanted.get((question.stage, question.matter), question.stands)
+        option = wanted.get((question.stage, question.matter), question.current)
         if question.matter == "agreement":
-            school = _agreement(question, school)
-        if school == question.stands:
+            option = _agreement(question, option)
+        if option == question.current:
             continue
         at = next(i for i, stage in enumerate(kit.stages) if stage.id == question.stage)
-        _write(data["stages"][at], kit.stages[at], question, school)
+        _write(data["stages"][at], kit.stages[at], question, option)
         choices.append(
             {
                 "stage": question.stage,
                 "matter": question.matter,
-                "school": school,
-                "kit": question.stands,
+                "option": option,
+                "kit": question.current,
             }
         )
-    data["chosen"] = {"by": by, "number": number, "date": date, "why": why, "choices": choices}
+    said_by = {"by": by, "number": number, "date": date, "why": why}
+    data["local_settings"] = said_by | {"choices": choices}
     return yaml.dump(data, Dumper=yaml.CSafeDumper, sort_keys=False, allow_unicode=True, width=100)
 
 
-def _write(data: dict[str, Any], stage: Stage, question: Question, school: str) -> None:
-    """Put one school where the document says it."""
-    named = school.split(",") if question.several else [school]
-    offered = dict(question.schools)
-    if question.schools and any(one and one not in offered for one in named):
-        raise BadChoice(f"{question.title}: choose one of the schools offered.", *_at(question))
+def _write(data: dict[str, Any], stage: Stage, question: Question, option: str) -> None:
+    """Put one option where the document says it."""
+    named = option.split(",") if question.several else [option]
+    offered = dict(question.options)
+    if question.options and any(one and one not in offered for one in named):
+        raise BadChoice(f"{question.title}: choose one of the options offered.", *_at(question))
     repeats = data["repeats"]
     match question.matter:
         case "reading":
-            data["reading"][stage.reader().school] = school
+            data["reading"][stage.reader().option_field] = option
         case "blank":
-            data["blank"]["subtract"] = school == "subtract"
+            data["blank"]["subtract"] = option == "subtract"
         case "determinations":
-            repeats["least"] = int(school)
+            repeats["least"] = int(option)
         case "agreement":
-            kind, _, size = school.partition(" ")
+            kind, _, size = option.partition(" ")
             agree: dict[str, float] = {"relative_percent": float(size)}
             repeats["agree"] = {"steps": int(size)} if kind == "steps" else agree
         case "report":
-            repeats["report"] = school
+            repeats["report"] = option
         case "bases":
             data["measures"]["also"] = [one for one in named if one]
 
 
-def _agreement(question: Question, school: str) -> str:
+def _agreement(question: Question, option: str) -> str:
     """An agreement as documents say it: "steps 2", "percent 5", however it was typed."""
-    kind, _, size = school.partition(" ")
+    kind, _, size = option.partition(" ")
     try:
         if kind == "steps" and 0 <= int(size) <= 9999:
             return f"steps {int(size)}"

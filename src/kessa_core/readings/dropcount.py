@@ -234,9 +234,9 @@ class Counting(Reader):
 class DropCount(Counting):
     """Drops of titrant until a colour stays."""
 
-    school = "prints"
-    school_title = "What n drops stand for"
-    schools: ClassVar = {
+    option_field = "prints"
+    option_title = "What n drops stand for"
+    options: ClassVar = {
         "middle": "n less a half: the middle of the last drop",
         "upper-edge": "n: the whole last drop counts",
     }

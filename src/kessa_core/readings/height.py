@@ -55,9 +55,9 @@ class StripHeight(Display):
     words = "strip, read as a height"
     document = StripHeightPart
     step = "one mark of the strip"
-    school = "rule"
-    school_title = "Between two rows of the table"
-    schools: ClassVar = {"closest-row": "the closest row", "interpolate": "the line between them"}
+    option_field = "rule"
+    option_title = "Between two rows of the table"
+    options: ClassVar = {"closest-row": "the closest row", "interpolate": "the line between them"}
     knows: ClassVar = {
         "eye": EYE,
         "lot": SourceInfo("relative", "how well the lot’s table fits this strip"),

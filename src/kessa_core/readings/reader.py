@@ -69,9 +69,9 @@ class Reader:
     over_anywhere: ClassVar[bool] = False
     rising: ClassVar[bool] = False
     same_flask: ClassVar[tuple[str, ...]] = ()
-    school: ClassVar[str] = ""
-    school_title: ClassVar[str] = ""
-    schools: ClassVar[Mapping[str, str]] = {}
+    option_field: ClassVar[str] = ""
+    option_title: ClassVar[str] = ""
+    options: ClassVar[Mapping[str, str]] = {}
 
     @property
     def reagent(self) -> str:
@@ -141,9 +141,9 @@ class Reader:
         return getattr(self.part, "start_colour", None)
 
     @property
-    def school_chosen(self) -> str:
-        """Which of its schools the document takes; empty where it has none."""
-        return str(getattr(self.part, self.school)) if self.school else ""
+    def option_in_use(self) -> str:
+        """Which of its options the document takes; empty where it has none."""
+        return str(getattr(self.part, self.option_field)) if self.option_field else ""
 
     @property
     def lookup(self) -> Lookup:

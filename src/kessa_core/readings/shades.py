@@ -79,9 +79,9 @@ class Shades(Reader):
     under_says = "Paler than the first"
 
     step = "one shade"
-    school = "rule"
-    school_title = "Between two shades"
-    schools: ClassVar = {
+    option_field = "rule"
+    option_title = "Between two shades"
+    options: ClassVar = {
         "nearest": "the nearest shade",
         "half": "half-way between them",
         "estimate": "a free estimate",

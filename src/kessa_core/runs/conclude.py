@@ -8,7 +8,7 @@ from kessa_core.documents import Measures
 from kessa_core.methods import Method
 from kessa_core.methods.parts import Derived
 from kessa_core.methods.stage import Stage
-from kessa_core.quality.agreement import recovery, spike_recovery
+from kessa_core.quality.agreement import spike_recovery
 from kessa_core.quality.repeats import Decision, agreeing, decide
 from kessa_core.quantities import Interval, Quantity, Value
 from kessa_core.quantities.rounding import figure
@@ -16,6 +16,8 @@ from kessa_core.readings.lots import NO_LOTS, Lots
 from kessa_core.readings.reader import Reader
 from kessa_core.readings.seen import Seen
 from kessa_core.runs.joint import Difference, difference
+from kessa_core.runs.stage_readers import diluted_working, reader_of_run
+from kessa_core.runs.standards import standard_recovery
 from kessa_core.runs.state import Determination, Finish, RunState, StageState
 
 
@@ -56,7 +58,7 @@ def conclude_stage(
     stage: Stage, held: StageState, flags: Sequence[str] = (), lots: Lots = NO_LOTS
 ) -> Outcome:
     """The outcome of one stage."""
-    reader = sized_for(stage, held, lots)
+    reader = reader_of_run(stage, held, lots)
     samples, seen = _samples(held)
     rule = stage.repeats
     repeat = decide([reader.halves(one) for one in seen], agreeing(rule.agree, reader), rule.least)
@@ -89,18 +91,6 @@ def conclude_stage(
         working=_working(stage, held, used, blanks, value, reader),
         apart=reader.apart(value, blanks) if not stage.reference else "",
     )
-
-
-def sized_for(stage: Stage, held: StageState, lots: Lots) -> Reader:
-    """The stage's principle; with the doubt of a dilution where the sample was diluted."""
-    reader = prediluted(stage, lots)
-    return reader.diluted(stage.above.sd) if held.extra else reader
-
-
-def prediluted(stage: Stage, lots: Lots) -> Reader:
-    """The stage's principle as every sample of it is read."""
-    reader = stage.reader(lots)
-    return reader.diluted(stage.predilution.sd) if stage.predilution else reader
 
 
 def value_of(
@@ -148,17 +138,7 @@ def _working(
         return f"sample {more}, {stage.reference.water} {less}: {value.text}"
     if held.dilution == 1:
         return reader.working(used, blanks, value)
-    return multiplied_back(reader, used, blanks, held.dilution, value)
-
-
-def multiplied_back(
-    reader: Reader, used: Sequence[Seen], blanks: Sequence[Seen], times: int, value: Value
-) -> str:
-    """The working line of a diluted sample: what was read, in figures fine enough to be multiplied,
-    and the dilution."""
-    plain = reader.value(used, used, blanks)
-    line = reader.working(used, blanks, replace(plain, decimals=plain.decimals + len(str(times))))
-    return f"{line}, × {times} for the dilution = {value.text}"
+    return diluted_working(reader, used, blanks, held.dilution, value)
 
 
 def _no_agreement(stage: Stage, reader: Reader, seen: Sequence[Seen]) -> str:
@@ -182,23 +162,13 @@ def _checks(
     return tuple(said), failing
 
 
-def recovered(stage: Stage, reader: Reader, seen: Seen) -> tuple[str, float, int, int] | None:
-    """A standard's words, recovery in percent and window."""
-    rule = stage.standard
-    if not rule:
-        return None
-    found = reader.number(seen)
-    words = f"standard {rule.value} found {reader.shown(found)}"
-    return words, recovery(float(found), float(rule.value)), rule.low_percent, rule.high_percent
-
-
 def _recoveries(
     stage: Stage, held: StageState, reader: Reader, used: Sequence[Seen]
 ) -> list[tuple[str, float, int, int]]:
     """Standards and spikes. A spike is held against the determinations that make the result."""
     standards = [d.seen for d in held.kept("standard") if d.seen]
     undiluted = stage.reader(reader.lots)
-    made = [found for seen in standards if (found := recovered(stage, undiluted, seen))]
+    made = [found for seen in standards if (found := standard_recovery(stage, undiluted, seen))]
     spiked, rule = [d.seen for d in held.kept("spike") if d.seen], stage.spike
     if rule and spiked and used:
         before, after = reader.mean(used), reader.mean(spiked)
@@ -233,7 +203,7 @@ def _derived(
         cause = f"{titles[0]} and {titles[1]} are both needed"
         return replace(empty, finish="not-tested", cause=cause)
     held = [state.stages[i] for i in at]
-    readers = [sized_for(method.stages[i], state.stages[i], lots) for i in at]
+    readers = [reader_of_run(method.stages[i], state.stages[i], lots) for i in at]
     seen = [_samples(stage)[1] for stage in held]
     counts = one.counts([method.stages[i].measures for i in at])
     scales = (held[0].dilution * counts[0], held[1].dilution * counts[1])

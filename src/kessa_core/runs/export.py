@@ -16,8 +16,8 @@ MAX_LINE = 20_000
 def write(method: Method, events: Iterable[Event], context: Mapping[str, Any]) -> str:
     """The file's text; *context* may hold lot, limits, continues, point and sample."""
     named: dict[str, Any] = {"id": method.id, "version": method.version, "hash": method.hash}
-    if method.chosen:
-        named["chosen"] = method.chosen.model_dump(mode="json")
+    if method.local_settings:
+        named["local_settings"] = method.local_settings.model_dump(mode="json")
     head = {"kind": KIND, "method": named, **context}
     lines = [head, *(event.as_json() for event in ordered(events))]
     return "".join(json.dumps(line, ensure_ascii=False) + "\n" for line in lines)

@@ -20,7 +20,7 @@ from kessa_core.readings.lots import Lots
 from kessa_core.readings.reader import Reader
 from kessa_core.readings.scale import Scale
 from kessa_core.runs.clocks import LATE_S
-from kessa_core.runs.conclude import prediluted
+from kessa_core.runs.stage_readers import reader_of_stage
 from kessa_core.sheets.tables import tables
 from kessa_core.sheets.words import common_words, stage_words
 
@@ -96,7 +96,7 @@ def _stage(stage: Stage, everywhere: PointContext) -> dict[str, Any]:
         "unlikely": _unlikely(stage, reader),
         "continues": stage.continues or "",
         "words": stage_words(stage, reader),
-        **tables(stage, prediluted(stage, setting.lots), setting),
+        **tables(stage, reader_of_stage(stage, setting.lots), setting),
     }
 
 

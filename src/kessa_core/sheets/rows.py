@@ -11,7 +11,7 @@ from kessa_core.judging.sentences import result_sentences, short_sentences, verd
 from kessa_core.quantities import Value
 from kessa_core.readings.reader import Reader
 from kessa_core.readings.seen import Seen
-from kessa_core.runs.conclude import multiplied_back
+from kessa_core.runs.stage_readers import diluted_working
 
 
 def tops(setting: PointContext) -> list[float]:
@@ -85,6 +85,6 @@ def full(
         working = reader.working(used, blanks, value)
         sentences = result_sentences(reader, value, verdict, used, blanks, setting)
     else:
-        working = multiplied_back(reader, used, blanks, base, value)
+        working = diluted_working(reader, used, blanks, base, value)
         sentences = short_sentences(value, verdict, reader.measures.also, setting)
     return row(value, verdict, setting) | {"k": working, "t": sentences}

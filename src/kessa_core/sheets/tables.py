@@ -16,7 +16,7 @@ from kessa_core.quality.agreement import recovery
 from kessa_core.quantities.rounding import figure
 from kessa_core.readings.reader import Reader
 from kessa_core.readings.seen import Count, Seen
-from kessa_core.runs.conclude import recovered
+from kessa_core.runs.standards import standard_recovery
 from kessa_core.sheets import rows
 
 LISTED = 1200
@@ -213,7 +213,7 @@ def _standard(stage: Stage, reader: Reader) -> dict[str, Any]:
     said: dict[int, list[Any]] = {}
     for one in reader.examples():
         percent = recovery(float(reader.number(one)), true)
-        found = recovered(stage, reader, one)
+        found = standard_recovery(stage, reader, one)
         if not found or not 0.3 * true <= float(reader.number(one)) <= 2 * true:
             continue
         inside = rule.low_percent <= percent <= rule.high_percent

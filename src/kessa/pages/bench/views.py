@@ -7,7 +7,7 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.cache import never_cache
 
-from kessa.library.services import methods_at_hand, on_the_shelf
+from kessa.library.services import methods_at_hand, shipped_not_in_use
 from kessa.pages.bench.payload import chain_of, methods_of, payload
 from kessa.platform.models import Membership
 from kessa.platform.permissions import Permission, needs
@@ -74,7 +74,7 @@ def run(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
         "keys_here": KEYS,
         "changed": changed_since(found, request.user),
         "versions": methods_at_hand(request.programme),
-        "shelf": on_the_shelf(request.programme),
+        "not_in_use": shipped_not_in_use(request.programme),
         "gauges": bare_gauges(setting, tops(setting)),
     }
     response = render(request, "bench/run.html", context)

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from kessa.library.models import MethodVersion
-from kessa.library.services import on_the_shelf
+from kessa.library.services import shipped_not_in_use
 from kessa.pages.log.rows import LogRow, log_rows
 from kessa.pages.points.latest import Line, newest_lines
 from kessa.places.models import LimitAttachment, Water
@@ -33,7 +33,7 @@ class SetInForce:
 
 
 @dataclass(frozen=True)
-class Seer:
+class MethodAnswer:
     """A method that measures what a limit is for. number: of the version in use; empty where the
     method is not used here yet."""
 
@@ -89,13 +89,13 @@ def newest_against(programme: Programme, held: LimitSet, limit: Limit) -> list[L
     return sorted(found, key=lambda line: (line.point.water_id, line.point.order, line.name))
 
 
-def seers(programme: Programme, limit: Limit) -> list[Seer]:
-    """What can be told of a limit by the methods in use and by those on the shelf."""
+def methods_for(programme: Programme, limit: Limit) -> list[MethodAnswer]:
+    """What can be told of a limit by the methods in use and by those that are only shipped."""
     in_use = MethodVersion.objects.of(programme).newest()
     known = [(version.method, version.number) for version in in_use]
-    known += [(method, "") for method in on_the_shelf(programme)]
+    known += [(method, "") for method in shipped_not_in_use(programme)]
     return [
-        Seer(method, number, told)
+        MethodAnswer(method, number, told)
         for method, number in known
         for stage in method.stages
         if stage.measures.quantity.parameter == limit.parameter

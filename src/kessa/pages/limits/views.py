@@ -5,9 +5,9 @@ from django.shortcuts import render
 
 from kessa.pages.limits.queries import (
     judged_against,
+    methods_for,
     newest_against,
     rows_of,
-    seers,
     sets_in_force,
 )
 from kessa.platform.permissions import Permission, needs
@@ -38,7 +38,7 @@ def limit(request: ProgrammeRequest, set_id: str, limit_id: str) -> HttpResponse
         "held": held,
         "limit": found,
         "lines": newest_against(request.programme, held, found),
-        "seers": seers(request.programme, found),
+        "methods": methods_for(request.programme, found),
         "page": page,
         "rows": rows_of(request.programme, page.rows),
     }

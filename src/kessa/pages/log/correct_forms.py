@@ -66,11 +66,11 @@ class ReadingForm(ReasonForm):
     field_order = ["determination", "drops", "kind", "slot", "raw", "strike", "why"]
 
     def __init__(
-        self, data: Any, standing: list[dict[str, Any]],
+        self, data: Any, counted: list[dict[str, Any]],
         asked: Sequence[str] = Counting.corrected_by, slots: Sequence[str] = (),
     ) -> None:  # fmt: skip
         super().__init__(data)
-        named = [(d["id"], f"{d['role']}: {d['words']}") for d in standing]
+        named = [(d["id"], f"{d['role']}: {d['words']}") for d in counted]
         choices_of(self, "determination").choices = named
         for name in {"slot", "raw", "strike", "drops", "kind"} - set(asked):
             del self.fields[name]

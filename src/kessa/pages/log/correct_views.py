@@ -28,11 +28,11 @@ def _own(request: ProgrammeRequest, result_id: int) -> Result:
 def reading(request: ProgrammeRequest, result_id: int) -> HttpResponse:
     """Correct one determination's reading."""
     found = _own(request, result_id)
-    standing = [d for d in found.evaluation.determinations if d["id"] and not d["rejected"]]
+    counted = [d for d in found.evaluation.determinations if d["id"] and not d["rejected"]]
     stage = stage_of(found)
     reader = stage.reader() if stage else None
     asked = (reader.corrected_by, reader.slots_here) if reader else ()
-    form = ReadingForm(posted(request), standing, *asked)
+    form = ReadingForm(posted(request), counted, *asked)
     if request.method == "POST" and form.is_valid():
         try:
             correct_reading(found, request.user, **form.correction())

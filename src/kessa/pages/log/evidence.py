@@ -17,7 +17,7 @@ from kessa.results.models import Result
 from kessa.runs.models import Event, Run
 from kessa.ui.gauges import Drawn
 from kessa.verdicts.point_context import limits_at
-from kessa.verdicts.services import sentences_of, standing_verdicts, verdict_by
+from kessa.verdicts.services import current_verdicts, sentences_of, verdict_by
 from kessa.visits.models import Sample, VisitEvent
 from kessa.visits.services import corrections_of
 from kessa_core.judging import Verdict as CoreVerdict
@@ -25,7 +25,7 @@ from kessa_core.methods.stage import Stage
 from kessa_core.quality.budget import Budget, budget
 from kessa_core.runs import Event as CoreEvent
 from kessa_core.runs import fold
-from kessa_core.runs.conclude import sized_for
+from kessa_core.runs.stage_readers import reader_of_run
 
 
 def gauge_of(result: Result) -> Drawn | None:
@@ -43,7 +43,7 @@ def evidence(result: Result, person: Person, role: str) -> dict[str, Any]:
     events = [row.as_core() for row in rows]
     corrections = corrections_of(run.sample)
     own = analysts(run, (row.person_id for row in rows), corrections)
-    leads = next(iter(standing_verdicts(result)), None)
+    leads = next(iter(current_verdicts(result)), None)
     return {
         "result": result,
         "e": current,
@@ -92,7 +92,7 @@ def budget_of(result: Result, events: Sequence[CoreEvent]) -> Budget | None:
     held = next(one for one in state.stages if one.id == stage.id)
     seen = [d.seen for d in held.samples if d.seen]
     blanks = [d.seen for d in held.blanks if d.seen]
-    reader = sized_for(stage, held, result.run.core_lots)
+    reader = reader_of_run(stage, held, result.run.core_lots)
     found = budget(reader, seen, blanks) if not held.extra else None
     return found.scaled(held.base) if found else None
 

@@ -5,14 +5,14 @@ from collections.abc import Iterable
 from kessa.results.evaluations import lot_data
 from kessa.results.models import Result
 from kessa.runs.models import Event
-from kessa.verdicts.services import standing_verdicts
+from kessa.verdicts.services import current_verdicts
 from kessa_core.runs.export import write
 
 
 def events_file(result: Result, events: Iterable[Event]) -> str:
     """The text of the file, with the limits that the result was judged against as they stood."""
     run, method = result.run, result.run.version.method
-    limits = [verdict.limit for verdict in standing_verdicts(result) if verdict.limit]
+    limits = [verdict.limit for verdict in current_verdicts(result) if verdict.limit]
     held = limits[0] if limits else None
     context = {
         "run": str(run.pk),

@@ -5,7 +5,7 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, render
 
 from kessa.flows.jobs import how_far, waters_being_judged
-from kessa.library.services import methods_at_hand, on_the_shelf
+from kessa.library.services import methods_at_hand, shipped_not_in_use
 from kessa.pages.points.chart import FRAMES
 from kessa.pages.points.latest import chart_of, lines_at, newest_of_each, news_sentence
 from kessa.places.models import Point, Water
@@ -71,7 +71,7 @@ def test_menu(request: ProgrammeRequest, point_id: int) -> HttpResponse:
     context = {
         "point": get_object_or_404(Point.objects.of(request.programme), pk=point_id),
         "versions": methods_at_hand(request.programme),
-        "shelf": on_the_shelf(request.programme),
+        "not_in_use": shipped_not_in_use(request.programme),
     }
     template = "visit/tests.html" if request.htmx else "visit/choose_test.html"
     return render(request, template, context)
