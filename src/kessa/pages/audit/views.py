@@ -10,6 +10,7 @@ from kessa.pages.audit.words import details, link_of, sentence
 from kessa.platform.audit import record
 from kessa.platform.models import AuditEntry
 from kessa.platform.permissions import Permission, needs
+from kessa.platform.plans import planned_for_its_values
 from kessa.platform.requests import ProgrammeRequest
 from kessa.ui.keyset import BY_NUMBER, keyset_page
 
@@ -27,7 +28,8 @@ def index(request: ProgrammeRequest) -> HttpResponse:
         entries = entries.on(about)
     elif not every:
         entries = entries.read_by_people()
-    page = keyset_page(entries, request.GET, PAGE, BY_NUMBER)
+    with planned_for_its_values():
+        page = keyset_page(entries, request.GET, PAGE, BY_NUMBER)
     slug = request.programme.slug
     rows = [
         (entry, sentence(entry.act), details(entry.data), link_of(slug, entry.about))

@@ -1,5 +1,6 @@
 """The reviewer's queue: one result after the other with its evidence, and the decision."""
 
+from collections.abc import Sequence
 from typing import Any
 
 from django.db.models import Q
@@ -17,13 +18,14 @@ from kessa.platform.requests import ProgrammeRequest
 from kessa.results.models import Result
 from kessa.ui.counts import capped_count
 
-LISTED = 16
+LISTED = 14
 
 
 @needs(Permission.REVIEW)
 def queue(request: ProgrammeRequest) -> HttpResponse:
     """The first that waits, or ?result=; the others beside it."""
-    return _page(request, _chosen(request, request.GET.get("result")))
+    waiting = _waiting(request)
+    return _page(request, _chosen(request, waiting), waiting)
 
 
 @require_POST
@@ -40,7 +42,8 @@ def decision(request: ProgrammeRequest, result_id: int) -> HttpResponse:
             form.add_error(None, str(refusal))
         else:
             return _go_on(request, found)
-    return _page(request, found, form)
+    waiting = _waiting(request)
+    return _page(request, found, waiting, form)
 
 
 @require_POST
@@ -61,13 +64,17 @@ def reply(request: ProgrammeRequest, result_id: int) -> HttpResponse:
     return render(request, "log/result.html", shown, status=422)
 
 
-def _chosen(request: ProgrammeRequest, wanted: str | None) -> Result | None:
-    results = Result.objects.of(request.programme)
-    if wanted and wanted.isdecimal() and len(wanted) < 16:
-        found: Result = get_object_or_404(results.with_evidence(), pk=int(wanted))
+def _waiting(request: ProgrammeRequest) -> list[Result]:
+    return list(Result.objects.of(request.programme).for_review().for_lists()[: LISTED + 1])
+
+
+def _chosen(request: ProgrammeRequest, waiting: Sequence[Result]) -> Result | None:
+    results = Result.objects.of(request.programme).with_evidence()
+    wanted = request.GET.get("result", "")
+    if wanted.isdecimal() and len(wanted) < 16:
+        found: Result = get_object_or_404(results, pk=int(wanted))
         return found
-    oldest = results.for_review().values_list("pk", flat=True).first()
-    return results.with_evidence().get(pk=oldest) if oldest else None
+    return results.get(pk=waiting[0].pk) if waiting else None
 
 
 def _go_on(request: ProgrammeRequest, done: Result) -> HttpResponse:
@@ -81,13 +88,18 @@ def _go_on(request: ProgrammeRequest, done: Result) -> HttpResponse:
 
 
 def _page(
-    request: ProgrammeRequest, result: Result | None, form: DecisionForm | None = None
+    request: ProgrammeRequest,
+    result: Result | None,
+    waiting: Sequence[Result],
+    form: DecisionForm | None = None,
 ) -> HttpResponse:
-    waiting = Result.objects.of(request.programme).for_review()
-    listed = list(waiting.for_lists()[: LISTED + 1])
+    """waiting: the first of the queue, one more than are listed."""
+    count = str(len(waiting))
+    if len(waiting) > LISTED:
+        count = capped_count(Result.objects.of(request.programme).for_review())
     context: dict[str, Any] = {
-        "count": capped_count(waiting) if len(listed) > LISTED else str(len(listed)),
-        "waiting": listed[:LISTED],
+        "count": count,
+        "waiting": waiting[:LISTED],
         "form": form,
     }
     if result:

@@ -10,8 +10,8 @@ from kessa.places.models import Point
 from kessa.platform.models import Programme
 from kessa.results.models import LatestResult
 
-MOST_NEWS = 10
-MOST_NEWEST = 8
+MOST_NEWS = 8
+MOST_NEWEST = 6
 
 
 @dataclass(frozen=True)
