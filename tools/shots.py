@@ -76,8 +76,8 @@ def thread(page: Page, address: str, size: str) -> None:
         theme(page, "day")
     keys(page, "Space", "e", "n")
     page.get_by_role("link", name="Open the result in the log").wait_for()
-    take("done")
     if size == "wide":
+        take("done")
         page.get_by_role("link", name="Open the result in the log").click()
         page.wait_for_url("**/results/*/")
         take("result")
@@ -85,6 +85,8 @@ def thread(page: Page, address: str, size: str) -> None:
         take("log")
         page.goto(f"{address}/p/lowen-vale/library/nitrate-comparator/2/")
         take("method")
+        page.goto(f"{address}/p/lowen-vale/limits/ccme-freshwater/chloride-long/")
+        take("limit")
         theme(page, "dark")
         page.goto(f"{address}/p/lowen-vale/points/2/")
         take("point-dark")
