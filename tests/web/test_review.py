@@ -43,6 +43,15 @@ class Deciding(TestCase):
                 self.decide(decision, reason)
                 self.assertEqual(self.state(), state)
 
+    def test_every_act_is_fetched_when_it_is_opened(self) -> None:
+        """The page says where; it has each act, the drops gathered."""
+        self.client.force_login(self.reviewer)
+        address = self.room.url(f"results/{self.result.pk}/acts/")
+        page = self.client.get(self.room.url("review/"))
+        self.assertContains(page, f'hx-get="{address}"')
+        self.assertNotContains(page, '<ol class="acts">')
+        self.assertContains(self.client.get(address), "7 ×")
+
     def test_the_analyst_answers_what_came_back(self) -> None:
         """Only the analyst, only with words; then it waits for the reviewer again."""
         with self.assertRaisesMessage(ActionNotAllowed, "does not wait"):

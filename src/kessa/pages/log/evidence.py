@@ -1,6 +1,7 @@
 """What a result's page shows: the value, everything it rests on, and what became of it."""
 
 from collections.abc import Mapping, Sequence
+from functools import partial
 from itertools import pairwise
 from typing import Any
 
@@ -56,7 +57,7 @@ def evidence(result: Result, person: Person, role: str) -> dict[str, Any]:
         "method": method,
         "stage": stage,
         "read_title": stage.reader().read_title if stage else "Read",
-        "acts": acts_of(events, method),
+        "acts": partial(acts_of, events, method),
         "determinations": determinations_of(result, {row.pk: row.person for row in rows}),
         "earlier": earlier(result),
         "reviews": list(result.reviews.select_related("by")),
@@ -130,7 +131,8 @@ def verdict_today(result: Result) -> CoreVerdict | None:
 def in_words(sample: Sample, made: Sequence[VisitEvent]) -> list[tuple[VisitEvent, list[str]]]:
     """Each correction of a sample with what stood before, in words."""
     ids = {c.before["point_id"] for c in made if "point_id" in c.before}
-    points = {p.pk: str(p) for p in Point.objects.of(sample.programme_id).filter(pk__in=ids)}
+    every = Point.objects.of(sample.programme_id)
+    points = {pk: str(point) for pk, point in every.in_bulk(ids).items()} if ids else {}
     return [(c, [was(name, old, points) for name, old in c.before.items()]) for c in made]
 
 

@@ -9,6 +9,7 @@ in_programme = [
     path("log/", views.index, name="log"),
     path("log.csv", views.csv, name="log-csv"),
     path("results/<int:result_id>/", views.result, name="result"),
+    path("results/<int:result_id>/acts/", views.acts, name="result-acts"),
     path("results/<int:result_id>/events.jsonl", views.events, name="result-events"),
     path("results/<int:result_id>/correct/", correct_views.reading, name="correct-reading"),
     path("results/<int:result_id>/correct-sample/", correct_views.sample, name="correct-sample"),

@@ -4,6 +4,7 @@ from django.http import HttpResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, render
 
 from kessa.pages.log import csv_file
+from kessa.pages.log.acts import acts_of
 from kessa.pages.log.evidence import whole_evidence
 from kessa.pages.log.export import events_file
 from kessa.pages.log.forms import LogFilter
@@ -51,6 +52,15 @@ def result(request: ProgrammeRequest, result_id: int) -> HttpResponse:
     found = get_object_or_404(results, pk=result_id)
     shown = whole_evidence(found, request.user, request.role)
     return render(request, "log/result.html", shown)
+
+
+@needs(Permission.VIEW)
+def acts(request: ProgrammeRequest, result_id: int) -> HttpResponse:
+    """Every act of the run, which review fetches when somebody opens it."""
+    results = Result.objects.of(request.programme).select_related("run__version")
+    run = get_object_or_404(results, pk=result_id).run
+    made = [row.as_core() for row in Event.objects.of_run(run)]
+    return render(request, "log/acts.html", {"acts": acts_of(made, run.version.method)})
 
 
 @needs(Permission.VIEW)
