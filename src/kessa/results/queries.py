@@ -17,6 +17,12 @@ OF_AN_EVALUATION = (
 """Columns that a list shows; the others are read on a result's page alone."""
 OF_A_POINT = ("programme", "order", "name", "water__name")
 
+OF_A_ROW = (
+    "programme", "run__programme", "run__continues", "run__version", "run__opened_by__username",
+    "run__opened_by__shown_name", "stage", "parameter", "sampled_at", "status", "waits_for",
+    "outcome_code", *(f"current__{name}" for name in OF_AN_EVALUATION),
+)  # fmt: skip
+
 REPORTABLE = ("provisional", "reviewed")
 """The states of a result that is reported: neither rejected nor practice, nor taken up again."""
 
@@ -64,13 +70,11 @@ class ResultQuery(ProgrammeQuerySet):
     def for_lists(self) -> Self:
         """What a row of a list shows, in one query: without what only a result's page reads."""
         related = self.select_related("current", "point__water", "run__opened_by")
-        return related.only(
-            "programme", "run__programme", "run__continues", "run__version",
-            "run__opened_by__username", "run__opened_by__shown_name", "stage", "parameter",
-            "sampled_at", "status", "waits_for", "outcome_code",
-            *(f"current__{name}" for name in OF_AN_EVALUATION),
-            *(f"point__{name}" for name in OF_A_POINT),
-        )  # fmt: skip
+        return related.only(*OF_A_ROW, *(f"point__{name}" for name in OF_A_POINT))
+
+    def for_log_rows(self) -> Self:
+        """The same without its point, which log_rows() gives it."""
+        return self.select_related("current", "run__opened_by").only("point", *OF_A_ROW)
 
     def for_links(self) -> Self:
         """What a link to a result says: what was measured, where and when."""

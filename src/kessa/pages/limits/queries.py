@@ -70,7 +70,7 @@ def judged_against(programme: Programme, held: LimitSet, limit: Limit) -> Verdic
 def rows_of(programme: Programme, verdicts: Sequence[Verdict]) -> list[LogRow]:
     """What these verdicts are about as rows of the log, each with its verdict."""
     wanted = {verdict.evaluation_id: verdict for verdict in verdicts}
-    results = Result.objects.of(programme).filter(current__in=wanted).for_lists()
+    results = Result.objects.of(programme).filter(current__in=wanted).for_log_rows()
     by_evaluation = {result.current_id: result for result in results}
     return log_rows(programme, [by_evaluation[number] for number in wanted], wanted)
 

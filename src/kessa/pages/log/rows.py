@@ -1,7 +1,7 @@
 """The rows of the log, ready to be drawn: a template asks each for little."""
 
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -9,6 +9,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from kessa.pages.log.evidence import gauge_of
+from kessa.places.models import Point
 from kessa.platform.models import Programme
 from kessa.results.models import Evaluation, Result
 from kessa.ui.gauges import Drawn
@@ -54,11 +55,14 @@ def log_rows(
     programme: Programme,
     results: Sequence[Result],
     instead: Mapping[int, Verdict] | None = None,
+    points: Iterable[Point] = (),
 ) -> list[LogRow]:
-    """Rows for a page of results, with their verdicts and struck figures, in two queries.
+    """Rows for a page of results, with their points, verdicts and struck figures, in two queries
+    and one for points that are not among *points*.
 
     instead: verdicts to show instead of the newest, by the number of the evaluation.
     """
+    Point.objects.of(programme).give_to(results, points)
     attach_verdicts(results)
     past = _show(results, instead) if instead else set()
     struck = _struck_figures(programme, results)

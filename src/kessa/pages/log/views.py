@@ -22,10 +22,11 @@ PAGE = 30
 @needs(Permission.VIEW)
 def index(request: ProgrammeRequest) -> HttpResponse:
     """Every result, filtered; htmx replaces the list alone."""
-    form = LogFilter(request.GET, Point.objects.of(request.programme).for_lists())
-    results = form.narrow(Result.objects.of(request.programme)).for_lists()
+    points = list(Point.objects.of(request.programme).for_lists())
+    form = LogFilter(request.GET, points)
+    results = form.narrow(Result.objects.of(request.programme)).for_log_rows()
     page = keyset_page(results, request.GET, PAGE, BY_SAMPLING_TIME)
-    rows = log_rows(request.programme, page.rows)
+    rows = log_rows(request.programme, page.rows, points=points)
     asked = request.GET.copy()
     for name in ("after", "before", "end"):
         asked.pop(name, None)

@@ -21,7 +21,7 @@ def lot(request: ProgrammeRequest, lot_id: int) -> HttpResponse:
     """The lot, how many tests used it, and which results rest on it."""
     found = get_object_or_404(Lot.objects.of(request.programme), pk=lot_id)
     results = Result.objects.of(request.programme).with_lot(found)
-    page = keyset_page(results.for_lists(), request.GET, PAGE, BY_SAMPLING_TIME)
+    page = keyset_page(results.for_log_rows(), request.GET, PAGE, BY_SAMPLING_TIME)
     context = {
         "lot": found,
         "tests": capped_count(RunLot.objects.of(request.programme).filter(lot=found)),

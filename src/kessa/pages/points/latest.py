@@ -129,18 +129,10 @@ def news_sentence(line: Line, pair: Line | None) -> str:
 
 
 def _drawn(latest: list[LatestResult], points: Sequence[Point]) -> list[Line]:
-    _give_points(latest, points)
+    if latest:
+        Point.objects.of(latest[0].programme_id).give_to(latest, points)
     attach_verdicts([one.result for one in latest])
     return [line for one in latest if (line := _line(one))]
-
-
-def _give_points(latest: list[LatestResult], points: Sequence[Point]) -> None:
-    """Give each its point, from those that were read; a list of many points has few others."""
-    known = {point.pk: point for point in points}
-    if missing := {one.point_id for one in latest} - known.keys():
-        known |= Point.objects.of(latest[0].programme_id).for_lists().in_bulk(missing)
-    for one in latest:
-        one.point = known[one.point_id]
 
 
 def _line(latest: LatestResult) -> Line | None:

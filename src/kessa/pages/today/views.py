@@ -14,7 +14,7 @@ from kessa.ui.counts import capped_count
 from kessa.visits.models import Sample
 
 LISTED = 6
-MOST_POINTS = 12
+MOST_POINTS = 10
 
 
 @needs(Permission.VIEW)
