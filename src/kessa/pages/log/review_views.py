@@ -18,7 +18,7 @@ from kessa.platform.requests import ProgrammeRequest
 from kessa.results.models import Result
 from kessa.ui.counts import capped_count
 
-LISTED = 12
+LISTED = 14
 
 
 @needs(Permission.REVIEW)
