@@ -24,9 +24,9 @@ class Overview:
     newest: list[Line]
 
 
-def overview(programme: Programme, points: Sequence[Point]) -> Overview:
+def overview(programme: Programme, points: Sequence[Point], most: int) -> Overview:
     """Today's lines, in three queries: one over the projection, one for those that are shown, one
-    for their verdicts."""
+    for their verdicts. points: those that were read; *most* of them are listed."""
     kept = LatestResult.objects.of(programme).order_by("-sampled_at", "pk")
     codes = kept.annotate(code=F("result__outcome_code"))
     every = list(codes.values_list("pk", "point_id", "unusual", "code"))
@@ -35,11 +35,12 @@ def overview(programme: Programme, points: Sequence[Point]) -> Overview:
     of_point: dict[int, int] = {}
     for pk, point_id, *_ in every:
         of_point.setdefault(point_id, pk)
-    shown = [of_point.get(point.pk) for point in points]
+    listed = points[:most]
+    shown = [of_point.get(point.pk) for point in listed]
     wanted = [*news[:MOST_NEWS], *newest, *(pk for pk in shown if pk)]
     lines = newest_lines(programme, wanted, points)
     return Overview(
         [lines[pk] for pk in news[:MOST_NEWS]],
-        [(point, lines.get(pk or 0)) for point, pk in zip(points, shown, strict=True)],
+        [(point, lines.get(pk or 0)) for point, pk in zip(listed, shown, strict=True)],
         [lines[pk] for pk in newest],
     )

@@ -15,15 +15,17 @@ from kessa.visits.models import Sample
 
 LISTED = 6
 MOST_POINTS = 10
+READ_AT_ONCE = 60
+"""Points that the newest results may be of, read in one query with those that are listed."""
 
 
 @needs(Permission.VIEW)
 def today(request: ProgrammeRequest) -> HttpResponse:
     """What changed, what waits, where to test."""
-    points = list(Point.objects.of(request.programme).for_lists()[: MOST_POINTS + 1])
+    points = list(Point.objects.of(request.programme).for_lists()[:READ_AT_ONCE])
     if not points and may(request.role, Permission.MANAGE):
         return redirect("new-point", programme=request.programme.slug)
-    found = overview(request.programme, points[:MOST_POINTS])
+    found = overview(request.programme, points, MOST_POINTS)
     results = Result.objects.of(request.programme)
     samples = Sample.objects.of(request.programme)
     unfinished = Run.objects.of(request.programme).unfinished().for_lists()
