@@ -21,12 +21,15 @@ from kessa.platform.models import AuditEntry
 from kessa.platform.progress import Progress, tell
 from kessa.verdicts.services import current_verdicts
 from kessa_launch.children import WORKER
-from tests.builders.jobs import run_jobs
+from tests.builders.jobs import forget_jobs, run_jobs
 from tests.builders.people import Room
 
 
 class Worker(TransactionTestCase):
     """The worker itself, on the test database."""
+
+    def setUp(self) -> None:
+        self.addCleanup(forget_jobs)
 
     def test_it_judges_what_was_asked_for(self) -> None:
         """As the manager who asked, in one audit entry; the job is gone then."""
@@ -44,11 +47,14 @@ class Worker(TransactionTestCase):
         self.assertEqual(current_verdicts(result)[0].limit.limit_set, "epa-freshwater")
         entry = AuditEntry.objects.get(act="results.judged-again")
         self.assertEqual((entry.data["judged"], entry.person), (1, manager))
-        self.assertFalse(ProcrastinateJob.objects.exists())
+        self.assertFalse(ProcrastinateJob.objects.filter(task_name="judge_water").exists())
 
 
 class HowFar(TransactionTestCase):
     """What a job that is still at it tells others."""
+
+    def setUp(self) -> None:
+        self.addCleanup(forget_jobs)
 
     def test_others_read_how_far_it_has_come(self) -> None:
         """While its transaction is open, and no longer after it."""
@@ -126,3 +132,13 @@ class Asked(TestCase):
         with connection.cursor() as cursor:
             cursor.execute("UPDATE procrastinate_jobs SET status = 'failed'")
         self.assertIn("1 jobs have failed", next(jobs()))
+
+    def test_a_job_that_was_given_up_is_said(self) -> None:
+        """Not that it is done."""
+        self.client.force_login(self.manager)
+        ask_to_judge(self.room.water, self.manager)
+        with connection.cursor() as cursor:
+            cursor.execute("UPDATE procrastinate_jobs SET status = 'failed'")
+        page = self.client.get(self.room.url(f"waters/{self.room.water.pk}/judging/"))
+        self.assertContains(page, "Results could not be judged again")
+        self.assertNotContains(page, "have been judged again")

@@ -73,6 +73,20 @@ class Limits(TestCase):
         self.assertIn(f"results/{result.pk}/", today)
         self.assertNotIn("judged again since", today)
 
+    def test_an_older_edition_of_the_same_limit(self) -> None:
+        """A result that was judged by both is one row, with the newer edition's verdict."""
+        result = self.room.finished((15, 14), days_ago=3)
+        first = result.current.verdicts.get(limit__limit_id="chloride-long")
+        older = first.limit
+        older.pk, older.edition, older.hash = None, "2010", "older"
+        older.save(force_insert=True)
+        first.pk, first.limit_id, first.round = None, older.pk, first.round + 1
+        first.code = "beyond"
+        first.save(force_insert=True)
+        page = self.get(LIMIT).partition("Every result judged against it")[2]
+        self.assertEqual(page.count(f"results/{result.pk}/"), 1)
+        self.assertIn("beyond", page)
+
     def test_which_methods_can_see_it(self) -> None:
         """In use with their version and link, the other shipped ones as not used here yet."""
         page = self.get("limits/ccme-freshwater/chloride-short/")

@@ -1,7 +1,7 @@
 """Work that goes on after the answer: kept in PostgreSQL, done by the worker of demo and serve. A
 job is asked for in the transaction of what it follows from, so that neither is lost."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from functools import partial
 
 from procrastinate import JobContext, RetryStrategy
@@ -15,6 +15,7 @@ from kessa.platform.models import Person, Programme
 from kessa.platform.progress import Progress
 
 UNDER_WAY = ("todo", "doing")
+GIVEN_UP = ("failed", "aborted")
 AGAIN = RetryStrategy(max_attempts=4, exponential_wait=5)
 
 
@@ -52,7 +53,16 @@ def ask_to_judge(water: Water, by: Person) -> None:
 
 def waters_being_judged(programme: Programme) -> set[int]:
     """The waters whose results are being judged again, or will be."""
-    jobs = ProcrastinateJob.objects.filter(task_name=judge_water.name, status__in=UNDER_WAY)
+    return _waters(programme, UNDER_WAY)
+
+
+def waters_given_up(programme: Programme) -> set[int]:
+    """The waters whose results could not be judged again."""
+    return _waters(programme, GIVEN_UP)
+
+
+def _waters(programme: Programme, statuses: Sequence[str]) -> set[int]:
+    jobs = ProcrastinateJob.objects.filter(task_name=judge_water.name, status__in=statuses)
     numbers: Iterable[int] = jobs.filter(args__programme_id=programme.pk).values_list(
         "args__water_id", flat=True
     )

@@ -42,14 +42,15 @@ def judge_waters(
     come_to: is told how many results of how many have been looked at, after each quantity.
     """
     batch, person = str(uuid4()), by.pk if by else None
-    pieces = [
-        (water, quantity, count) for water in waters for quantity, count in measured_at(water)
-    ]
+    pieces = []
+    for water in waters:
+        periods = periods_of(water)
+        pieces += [(periods, quantity, count) for quantity, count in measured_at(water)]
     total = sum(count for _, _, count in pieces)
     judged = done = 0
-    for water, quantity, count in pieces:
+    for periods, quantity, count in pieces:
         come_to(done, total)
-        for period in periods_of(water):
+        for period in periods:
             judged += judge_again(period, quantity, batch, person)
         done += count
     come_to(done, total)

@@ -58,7 +58,7 @@ def history_of(latest: LatestResult, most: int = MOST) -> list[Past]:
     With more than *most* of them only the lowest and the highest of each of *most* / 2 equal
     stretches of time, and the first and the last: no peak and no gap is lost.
     """
-    statement = PAST + (THINNED if latest.count > most else "SELECT * FROM past") + ORDER  # noqa: S608
+    statement = PAST + (THINNED if latest.count > most else "SELECT * FROM past") + ORDER  # noqa: S608 - fixed parts
     values: dict[str, Any] = {
         "programme": latest.programme_id,
         "point": latest.point_id,

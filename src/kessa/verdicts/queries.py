@@ -19,10 +19,10 @@ class VerdictQuery(ProgrammeQuerySet):
         return self.defer("sentences", "usual", "core_version", "judged_at", "judged_by", "batch")
 
     def against(self, limits: Collection[int]) -> Self:
-        """The last verdict against each of these limits on evaluations that are current; a later
-        round may have judged them against others since."""
+        """The last verdict against any of these limits on each evaluation that is current; a later
+        round may have judged it against others since. *limits*: one limit in its editions."""
         later = self.filter(
-            evaluation=OuterRef("evaluation_id"), limit=OuterRef("limit_id"),
+            evaluation=OuterRef("evaluation_id"), limit__in=list(limits),
             round__gt=OuterRef("round"),
         )  # fmt: skip
         current = Result.objects.filter(

@@ -51,9 +51,6 @@ class SampleQuery(ProgrammeQuerySet):
             found = found.filter(said | Q(taken_by__in=takers) if takers else said)
         return found
 
-    def not_taken(self) -> Self:
-        return self.filter(outcome="not-taken")
-
 
 class TestAskedQuery(ProgrammeQuerySet):
     """of(programme).open()"""

@@ -2,12 +2,13 @@
 
 from dataclasses import dataclass
 from functools import lru_cache
-from itertools import groupby, pairwise
+from itertools import groupby
 
 from kessa_core.judging.limits import Limit
 from kessa_core.judging.verdict import Sign, inapplicable, judge
 from kessa_core.methods.stage import Stage
 from kessa_core.quantities import Value
+from kessa_core.readings.exploring import explored, probes
 from kessa_core.readings.reader import Reader
 
 PROBES = 33
@@ -112,12 +113,11 @@ class _Looks:
     def along_the_scale(self) -> None:
         """Look at places along the scale and beside the limit, and where the verdict turns."""
         first, last = self.reader.reach
-        places = set(_probes(first, last))
+        places = set(probes(first, last, PROBES))
         for bound in (self.limit.min, self.limit.max):
             if bound is not None:
                 places |= self._beside(float(bound), first, last)
-        for low, high in pairwise(sorted(places)):
-            self._turn(low, high)
+        explored(self.sign, places)
 
     def outside(self) -> list[tuple[Value, Sign]]:
         """The readings above the top and below the foot, where the scale has them."""
@@ -144,14 +144,6 @@ class _Looks:
         value = self.found[place][0]
         return value.converted(basis=self.limit.basis, unit=self.limit.unit).number
 
-    def _turn(self, low: int, high: int) -> None:
-        """Narrow down where the verdict turns between two places."""
-        if self.sign(low) == self.sign(high) or high - low <= 1:
-            return
-        middle = (low + high) // 2
-        self._turn(low, middle)
-        self._turn(middle, high)
-
 
 def _stretches(judged: list[tuple[Value, Sign]]) -> list[Stretch]:
     """Neighbours of one sign together; a bound lies outside a figure of the same size."""
@@ -159,9 +151,3 @@ def _stretches(judged: list[tuple[Value, Sign]]) -> list[Stretch]:
     ordered = sorted(judged, key=lambda one: (one[0].number, rank[one[0].qualifier]))
     grouped = [list(some) for _, some in groupby(ordered, key=lambda one: one[1])]
     return [Stretch(some[0][1], some[0][0], some[-1][0]) for some in grouped]
-
-
-def _probes(first: int, last: int) -> list[int]:
-    """Places along a scale, its ends among them; every place of a short one."""
-    steps = min(PROBES - 1, last - first) or 1
-    return sorted({round(first + (last - first) * i / steps) for i in range(steps + 1)})

@@ -14,6 +14,7 @@ from kessa_core.judging.sentences import verdict_of
 from kessa_core.methods.stage import Stage
 from kessa_core.quality.agreement import recovery
 from kessa_core.quantities.rounding import figure
+from kessa_core.readings.exploring import explored, probes
 from kessa_core.readings.reader import Reader
 from kessa_core.readings.seen import Count, Seen
 from kessa_core.runs.standards import standard_recovery
@@ -162,13 +163,8 @@ def _reports_as_shown(reader: Reader, first: int, last: int) -> bool:
     scale, measures = reader.main, reader.measures
     return len(reader.slots_here) == 1 and all(
         scale.say(seen.n) == figure(reader.mean([seen]), measures.decimals, measures.rounding)
-        for seen in map(reader.example, _probes(first, last))
+        for seen in map(reader.example, probes(first, last, PROBES))
     )
-
-
-def _probes(first: int, last: int) -> list[int]:
-    """Places along a scale, its ends among them."""
-    return sorted({round(first + (last - first) * i / (PROBES - 1)) for i in range(PROBES)})
 
 
 def _bands(
@@ -184,24 +180,12 @@ def _bands(
 
     if not setting.limits:
         return [[2 * first, *at(first)]]
-    places = _probes(first, last)
-    verdicts = {place: at(place) for place in places}
+    verdicts = explored(at, probes(first, last, PROBES))
     found = [[2 * first, *verdicts[first]]]
-    for low, high in pairwise(places):
-        found += _between(at, low, high, verdicts)
+    for low, high in pairwise(verdicts):
+        if verdicts[low] != verdicts[high]:
+            found.append([2 * high, *verdicts[high]])
     return found
-
-
-def _between(at: Any, low: int, high: int, verdicts: dict[int, Any]) -> list[list[Any]]:
-    """The thresholds between two places, the lowest first."""
-    if verdicts[low] == verdicts[high]:
-        return []
-    if high - low <= 1:
-        return [[2 * high, *verdicts[high]]]
-    middle = (low + high) // 2
-    verdicts.setdefault(middle, at(middle))
-    below = _between(at, low, middle, verdicts)
-    return below + _between(at, middle, high, verdicts)
 
 
 def _standard(stage: Stage, reader: Reader) -> dict[str, Any]:

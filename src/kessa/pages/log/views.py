@@ -40,10 +40,7 @@ def csv(request: ProgrammeRequest) -> StreamingHttpResponse:
     """The filtered log as CSV."""
     form = LogFilter(request.GET, Point.objects.of(request.programme).for_lists())
     results = form.narrow(Result.objects.of(request.programme))
-    lines = csv_file.pieces(results)
-    response = StreamingHttpResponse(lines, content_type="text/csv; charset=utf-8; header=present")
-    response["Content-Disposition"] = f'attachment; filename="{request.programme.slug}-log.csv"'
-    return response
+    return csv_file.download(results, f"{request.programme.slug}-log.csv")
 
 
 @needs(Permission.VIEW)

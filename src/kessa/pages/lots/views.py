@@ -36,7 +36,4 @@ def csv(request: ProgrammeRequest, lot_id: int) -> StreamingHttpResponse:
     """The results of a lot as CSV."""
     found = get_object_or_404(Lot.objects.of(request.programme), pk=lot_id)
     results = Result.objects.of(request.programme).with_lot(found)
-    lines = csv_file.pieces(results)
-    response = StreamingHttpResponse(lines, content_type="text/csv; charset=utf-8; header=present")
-    response["Content-Disposition"] = f'attachment; filename="lot-{found.pk}.csv"'
-    return response
+    return csv_file.download(results, f"lot-{found.pk}.csv")

@@ -4,7 +4,7 @@ from django.core.paginator import Paginator
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, render
 
-from kessa.flows.jobs import how_far, waters_being_judged
+from kessa.flows.jobs import how_far, waters_being_judged, waters_given_up
 from kessa.library.services import methods_at_hand, shipped_not_in_use
 from kessa.pages.points.chart import FRAMES
 from kessa.pages.points.latest import chart_of, lines_at, newest_of_each, news_sentence
@@ -37,6 +37,7 @@ def judging(request: ProgrammeRequest, water_id: int) -> HttpResponse:
     context = {
         "water_id": water_id,
         "under_way": water_id in waters_being_judged(request.programme),
+        "given_up": water_id in waters_given_up(request.programme),
         "progress": how_far(water_id),
     }
     return render(request, "points/judging.html", context)
