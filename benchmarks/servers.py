@@ -23,7 +23,7 @@ from tests.builders.people import Room
 from tests.builders.runs import Taps
 
 from kessa.flows.limits import change_limits
-from kessa.library.services import note_lot
+from kessa.library.equipment import note_lot
 from kessa.platform.models import AuditChain, AuditEntry
 from kessa.platform.verify import find_errors
 from kessa.results.models import Result

@@ -3,8 +3,8 @@
 from django.test import TestCase
 
 from kessa.flows.judging import judge_waters
+from kessa.library.equipment import note_lot
 from kessa.library.models import Lot
-from kessa.library.services import note_lot
 from kessa.places.services import attach_limits
 from kessa.results.models import Result
 from tests.builders.people import Room
@@ -119,7 +119,7 @@ class Lots(TestCase):
         ):  # fmt: skip
             with self.subTest(lot=lot.number):
                 page = self.client.get(self.room.url(f"lots/{lot.pk}/"))
-                self.assertContains(page, "Used in 1 test\n")
+                self.assertContains(page, "Used in 1 test ")
                 self.assertContains(page, f"results/{own.pk}/")
                 self.assertNotContains(page, f"results/{other.pk}/")
                 answer = self.client.get(self.room.url(f"lots/{lot.pk}/results.csv"))

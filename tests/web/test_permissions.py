@@ -4,6 +4,7 @@ is what happens."""
 from django.test import TestCase
 from django.urls import resolve, reverse
 
+from kessa.library.equipment import note_instrument
 from kessa.library.models import Lot
 from kessa.people.members import invite
 from kessa.platform.models import Membership
@@ -17,7 +18,7 @@ TESTERS = ("monitor", "reviewer", "manager")
 REVIEWERS = ("reviewer", "manager")
 MANAGERS = ("manager",)
 # name: (path in the programme, method, who may)
-ENDS_ITS_RUN = ("cancel-run", "change-run", "end-run", "hand-over-run")
+ENDS_ITS_RUN = ("cancel-run", "change-run", "end-run", "hand-over-run", "run-instrument")
 TABLE = {
     "today": ("today/", "get", ALL),
     "waters": ("waters/", "get", ALL),
@@ -32,6 +33,7 @@ TABLE = {
     "change-run": ("bench/{run}/change/", "post", TESTERS),
     "end-run": ("bench/{run}/end/", "post", TESTERS),
     "hand-over-run": ("bench/{run}/hand-over/", "post", TESTERS),
+    "run-instrument": ("bench/{run}/instrument/", "post", TESTERS),
     "test-menu": ("points/{point}/tests/", "get", TESTERS),
     "begin-test": ("points/{point}/test/", "post", TESTERS),
     "safety": ("samples/{sample}/safety/", "get", TESTERS),
@@ -55,8 +57,14 @@ TABLE = {
     "limit": ("limits/ccme-freshwater/chloride-long/", "get", ALL),
     "lot": ("lots/{lot}/", "get", ALL),
     "lot-csv": ("lots/{lot}/results.csv", "get", ALL),
+    "lot-computing": ("lots/{lot}/computing/", "get", ALL),
+    "correct-lot": ("lots/{lot}/correct/", "get", REVIEWERS),
+    "instrument": ("instruments/{instrument}/", "get", ALL),
+    "instrument-csv": ("instruments/{instrument}/results.csv", "get", ALL),
     "library": ("library/", "get", ALL),
     "new-lot": ("library/lots/new/", "get", TESTERS),
+    "new-instrument": ("library/instruments/new/", "get", TESTERS),
+    "edit-instrument": ("library/instruments/{instrument}/edit/", "get", TESTERS),
     "method": ("library/chloride-drops-15ml/3/", "get", ALL),
     "choices": ("library/chloride-drops-15ml/choices/", "get", MANAGERS),
     "use-newer": ("library/chloride-drops-15ml/newer/", "post", MANAGERS),
@@ -115,6 +123,7 @@ class Permissions(TestCase):
         cls.ids = {
             "water": cls.room.water.pk,
             "lot": Lot.objects.get(programme=cls.room.programme).pk,
+            "instrument": note_instrument(cls.room.programme, None, name="meter").pk,
             "point": cls.room.point.pk,
             "run": cls.result.run_id,
             "result": cls.result.pk,
@@ -139,6 +148,7 @@ class Permissions(TestCase):
         data: dict[str, object] = {}
         if method == "post":
             data = {"method": "chloride-drops-15ml", "role": "viewer", "to": self.ids["last"]}
+            data["instrument"] = self.ids["instrument"]
         return getattr(self.client, method)(room.url(path.format(**ids)), data).status_code
 
     def test_every_url_stands_in_a_table(self) -> None:

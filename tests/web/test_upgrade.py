@@ -18,6 +18,8 @@ from kessa_launch.database import Database
 from tests.builders.databases import empty
 
 FOLDER = Path(__file__).parents[1] / "data" / "releases"
+ADDED_SINCE = {"0.5.0": {"results_evaluation": "instruments = '[{}]'"}}
+"""By release: the sealed tables that have a column more now, and a change of it."""
 CLONE = Path(__file__).parents[2]
 
 
@@ -52,6 +54,20 @@ class Upgrade(TransactionTestCase):
                 rebuilt = database.manage("rebuild_projections")
                 self.assertEqual(rebuilt.returncode, 0, rebuilt.stderr)
                 self.assert_same(was, log_of(database))
+                self.assert_named(database, ADDED_SINCE[log.stem])
+
+    def assert_named(self, database: Database, columns: dict[str, str]) -> None:
+        """What is written into columns that were added since is named, though no seal of that
+        time covers them."""
+        for table, change in columns.items():
+            database.sql(
+                f"ALTER TABLE {table} DISABLE TRIGGER USER; UPDATE {table} SET {change} "
+                f"WHERE id = (SELECT min(id) FROM {table})",
+                database.name,
+            )
+            verified = database.manage("audit", "verify")
+            self.assertEqual(verified.returncode, 1, verified.stdout)
+            self.assertIn("holds what no column had when it was sealed", verified.stderr)
 
     def restore(self, backup: Path, database: Database) -> None:
         """Fill the database from a backup."""

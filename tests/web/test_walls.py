@@ -6,20 +6,22 @@ from django.test import TestCase
 
 from kessa.flows.correcting import correct_sample
 from kessa.flows.reviewing import decide
+from kessa.library.equipment import note_instrument
+from kessa.library.models import Instrument
 from kessa.people.device_tokens import allow
 from kessa.people.models import Invitation
 from kessa.places.models import LimitAttachment, Point
 from kessa.places.services import attach_limits
 from kessa.platform.models import AuditEntry, Membership, SettingRevision
 from kessa.results.models import Evaluation, LatestResult, Result, Review
-from kessa.runs.models import Event, Run, RunDecision, RunLot
+from kessa.runs.models import Event, Run, RunDecision, RunInstrument, RunLot
 from kessa.runs.services import hand_over
 from kessa.verdicts.models import JudgedLimit, Verdict
 from kessa.visits.models import Sample, TestAsked, VisitEvent
 from tests.builders.people import Room
 
 FACTS = (
-    Event, RunLot, RunDecision, VisitEvent, Evaluation, Review, Verdict, JudgedLimit,
+    Event, RunLot, RunInstrument, RunDecision, VisitEvent, Evaluation, Review, Verdict, JudgedLimit,
     LimitAttachment, SettingRevision, AuditEntry,
 )  # fmt: skip
 
@@ -30,6 +32,8 @@ class Walls(TestCase):
         cls.ours, cls.theirs = Room(), Room("south-room")
         cls.our, cls.their = cls.ours.finished(), cls.theirs.finished()
         for room, result in ((cls.ours, cls.our), (cls.theirs, cls.their)):
+            note_instrument(room.programme, None, name="meter", kinds=["pocket pH meter"])
+            room.new_run(method="ph-meter")
             decide(result, room.people["reviewer"], "accept", "", result.current_id)
             correct_sample(result.run.sample, room.people["reviewer"], {"note": "x"}, "forgotten")
             allow(result.run.sample.visit, room.monitor, "device-1", "tablet")
@@ -41,6 +45,7 @@ class Walls(TestCase):
     def test_no_reference_crosses(self) -> None:
         """Every reference within a programme, set to the other's object, is refused."""
         their_run = self.their.run
+        their_meter = Instrument.objects.get(programme=self.theirs.programme)
         for model, column, target in (
             (Point, "water_id", self.theirs.water.pk),
             (Point, "pair_id", self.theirs.point.pk),
@@ -50,6 +55,8 @@ class Walls(TestCase):
             (Run, "version_id", their_run.version_id),
             (RunLot, "run_id", their_run.pk),
             (RunLot, "lot_id", their_run.lots[0].pk),
+            (RunInstrument, "run_id", their_run.pk),
+            (RunInstrument, "instrument_id", their_meter.pk),
             (Run, "continues_id", their_run.pk),
             (Event, "run_id", their_run.pk),
             (Result, "point_id", self.theirs.point.pk),
@@ -96,7 +103,10 @@ class Walls(TestCase):
 class Firm(TestCase):
     def test_what_is_inserted_is_never_changed(self) -> None:
         """The database itself refuses to update or delete evidence and audit."""
-        result = Room().finished()
+        room = Room()
+        result = room.finished()
+        note_instrument(room.programme, None, name="meter", kinds=["pocket pH meter"])
+        room.new_run(method="ph-meter")
         decide(result, Room("other").people["reviewer"], "accept", "", result.current_id)
         attach_limits(result.point.water, None, "")
         hand_over(result.run, result.run.opened_by, result.run.opened_by)

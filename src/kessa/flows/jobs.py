@@ -3,12 +3,15 @@ job is asked for in the transaction of what it follows from, so that neither is 
 
 from collections.abc import Iterable, Sequence
 from functools import partial
+from typing import Literal
 
 from procrastinate import JobContext, RetryStrategy
 from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateJob
 
+from kessa.flows.evaluating import evaluate_lot as evaluate_results_of
 from kessa.flows.judging import judge_waters
+from kessa.library.models import Lot
 from kessa.places.models import Water
 from kessa.platform import progress
 from kessa.platform.models import Person, Programme
@@ -27,6 +30,13 @@ def judge_water(*, programme_id: int, water_id: int, person_id: int | None) -> i
     by = Person.objects.get(pk=person_id) if person_id else None
     come_to = partial(progress.tell, work_at(water_id))
     return judge_waters(water.programme, [water], by, come_to).judged
+
+
+@app.task(name="evaluate_lot", retry=AGAIN)
+def evaluate_lot(*, programme_id: int, lot_id: int, person_id: int, why: str) -> int:
+    """Compute the results of a lot again; how many tests used it. Done twice it changes nothing."""
+    lot = Lot.objects.of(programme_id).get(pk=lot_id)
+    return evaluate_results_of(lot, Person.objects.get(pk=person_id), why)
 
 
 @app.periodic(cron="* * * * *")
@@ -49,6 +59,21 @@ def ask_to_judge(water: Water, by: Person) -> None:
     """Have a water's results judged again; one such job of a water runs at a time."""
     asked = judge_water.configure(lock=work_at(water.pk))
     asked.defer(programme_id=water.programme_id, water_id=water.pk, person_id=by.pk)
+
+
+def ask_to_evaluate_lot(lot: Lot, by: Person, why: str) -> None:
+    """Have the results of a lot computed again; one such job of a lot runs at a time."""
+    asked = evaluate_lot.configure(lock=f"evaluate-lot-{lot.pk}")
+    asked.defer(programme_id=lot.programme_id, lot_id=lot.pk, person_id=by.pk, why=why)
+
+
+def evaluation_of_lot(lot: Lot) -> Literal["", "under-way", "given-up"]:
+    """Whether the results of a lot are being computed again, or could not be."""
+    jobs = ProcrastinateJob.objects.filter(task_name=evaluate_lot.name, args__lot_id=lot.pk)
+    newest = jobs.order_by("-id").values_list("status", flat=True).first()
+    if newest in UNDER_WAY:
+        return "under-way"
+    return "given-up" if newest in GIVEN_UP else ""
 
 
 def waters_being_judged(programme: Programme) -> set[int]:

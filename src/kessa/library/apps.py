@@ -1,4 +1,4 @@
-"""Methods in use, and lots."""
+"""Methods in use, lots, instruments."""
 
 from django.apps import AppConfig
 
@@ -8,6 +8,9 @@ SENTENCES = {
     "method.taken-up": "took up a method document",
     "method.own-settings": "chose how a method is done here",
     "lot.noted": "noted a lot",
+    "lot.corrected": "corrected what is noted of a lot",
+    "instrument.noted": "noted an instrument",
+    "instrument.changed": "changed what is noted of an instrument",
 }
 """How the audit says what was done here."""
 
@@ -20,7 +23,9 @@ class LibraryConfig(AppConfig):
         from kessa.library import health, models
 
         registry.seal(models.MethodVersion)
-        registry.exempt_from_seals("a setting, sealed by its revisions", models.Lot)
+        registry.exempt_from_seals(
+            "a setting, sealed by its revisions", models.Lot, models.Instrument
+        )
         registry.exempt_from_seals("a projection of runs", models.MethodUse)
         registry.describe(SENTENCES)
         registry.check_health(health.methods)

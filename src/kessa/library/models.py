@@ -2,10 +2,11 @@
 
 from collections.abc import Iterable
 from functools import cached_property, lru_cache
+from typing import Any
 
 from django.db import models
 
-from kessa.library.queries import LotQuery, MethodVersionQuery
+from kessa.library.queries import InstrumentQuery, LotQuery, MethodVersionQuery
 from kessa.platform import clock
 from kessa.platform.models import Programme
 from kessa.platform.scoping import ProgrammeQuerySet
@@ -95,6 +96,41 @@ class Lot(models.Model):
     def all_as_core(lots: "Iterable[Lot]") -> CoreLots:
         """These lots as readings know them."""
         return CoreLots(tuple(lot.as_core() for lot in lots))
+
+
+class Instrument(models.Model):
+    """A meter, photometer or reader. revision counts changes of what is noted of it.
+
+    kinds: which instruments that method documents name it can be.
+    """
+
+    programme = models.ForeignKey(Programme, models.PROTECT)
+    name = models.CharField(max_length=60)
+    number = models.CharField(max_length=40, blank=True)
+    kinds = models.JSONField(default=list)
+    checked_on = models.DateField(null=True, blank=True)
+    check_due = models.DateField(null=True, blank=True)
+    in_use = models.BooleanField(default=True)
+    revision = models.PositiveIntegerField(default=1)
+
+    objects = InstrumentQuery.as_manager()
+
+    class Meta:
+        constraints = programme_constraints()
+
+    def __str__(self) -> str:
+        return f"{self.name}, no. {self.number}" if self.number else self.name
+
+    @property
+    def as_noted(self) -> dict[str, Any]:
+        """What a run keeps of it: its name, and the check that held at the time."""
+        return {
+            "name": self.name,
+            "number": self.number,
+            "revision": self.revision,
+            "checked_on": str(self.checked_on or ""),
+            "check_due": str(self.check_due or ""),
+        }
 
 
 class MethodUse(models.Model):

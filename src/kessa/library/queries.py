@@ -1,7 +1,9 @@
-"""Methods and lots in the domain's words."""
+"""Methods, lots and instruments in the domain's words."""
 
 from collections.abc import Iterable
 from typing import Any, Self
+
+from django.db.models import Q
 
 from kessa.platform.scoping import ProgrammeQuerySet
 
@@ -30,3 +32,14 @@ class LotQuery(ProgrammeQuerySet):
         lots = self.filter(reagent__in=wanted, in_use=True)
         newest = lots.order_by("reagent", "-id").distinct("reagent")
         return {lot.reagent: lot for lot in newest}
+
+
+class InstrumentQuery(ProgrammeQuerySet):
+    """of(programme).of_kinds(kinds)"""
+
+    def of_kinds(self, kinds: Iterable[str]) -> Self:
+        """Those in use that can be an instrument of one of these kinds, the newest first."""
+        wanted = Q(pk__in=[])
+        for kind in kinds:
+            wanted |= Q(kinds__contains=[kind])
+        return self.filter(wanted, in_use=True).order_by("-id")

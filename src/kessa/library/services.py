@@ -1,19 +1,17 @@
-"""Taking up a method document; noting a lot."""
+"""Taking up a method document, and a programme's own choices on it."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
 
 from django.db import transaction
 from django.db.models import F
 from django.utils import timezone
 
-from kessa.library.models import Lot, MethodUse, MethodVersion
+from kessa.library.models import MethodUse, MethodVersion
 from kessa.platform import clock
 from kessa.platform.audit import record
 from kessa.platform.hashes import seal_of
 from kessa.platform.models import Person, Programme
-from kessa.platform.revisions import revise
 from kessa_core.methods import Method, load, shipped, shipped_ids
 from kessa_core.methods.catalogue import shipped_text
 from kessa_core.methods.local_settings import questions, with_local_settings
@@ -24,6 +22,11 @@ def methods_at_hand(programme: Programme) -> list[MethodVersion]:
     used = dict(MethodUse.objects.of(programme).values_list("method_id", "count"))
     versions = MethodVersion.objects.of(programme).newest()
     return sorted(versions, key=lambda one: (-used.get(one.method_id, 0), one.title))
+
+
+def methods_of(programme: Programme) -> list[Method]:
+    """The newest document of every method in use."""
+    return [version.method for version in MethodVersion.objects.of(programme).newest()]
 
 
 def count_use(version: MethodVersion) -> None:
@@ -87,20 +90,6 @@ def update(version: MethodVersion, by: Person) -> MethodVersion:
     offered = {(q.stage, q.matter) for q in questions(taken.method)}
     wanted = {at: option for at, option in settings_before.wanted.items() if at in offered}
     return follow(taken, by, wanted, settings_before.why) if wanted else taken
-
-
-LOT = ("reagent", "number", "expires", "opened", "table", "drop_ml", "drop_sd", "in_use")
-
-
-@transaction.atomic
-def note_lot(programme: Programme, by: Person | None, **described: Any) -> Lot:
-    """A lot that is in use from now on."""
-    lot = Lot.objects.create(programme=programme, **described)
-    said = {name: getattr(lot, name) for name in LOT}
-    said |= {name: str(said[name] or "") for name in ("expires", "opened")}
-    seals = [revise(lot, by, said, None)]
-    record(programme, by, "lot.noted", lot, name=str(lot), seals=seals)
-    return lot
 
 
 @transaction.atomic

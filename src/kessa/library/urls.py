@@ -2,7 +2,7 @@
 
 from django.urls import path, register_converter
 
-from kessa.library import views
+from kessa.library import equipment_views, views
 from kessa.library.converters import Number
 
 register_converter(Number, "number")
@@ -10,7 +10,13 @@ register_converter(Number, "number")
 menu_place = "library"
 in_programme = [
     path("library/", views.index, name="library"),
-    path("library/lots/new/", views.new_lot, name="new-lot"),
+    path("library/lots/new/", equipment_views.new_lot, name="new-lot"),
+    path("library/instruments/new/", equipment_views.new_instrument, name="new-instrument"),
+    path(
+        "library/instruments/<int:instrument_id>/edit/",
+        equipment_views.edit_instrument,
+        name="edit-instrument",
+    ),
     path("library/<slug:method_id>/choices/", views.choices, name="choices"),
     path("library/<slug:method_id>/newer/", views.use_newer, name="use-newer"),
     path("library/<slug:method_id>/<number:number>/", views.method, name="method"),

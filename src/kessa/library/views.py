@@ -2,12 +2,12 @@
 
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from kessa.library.choices import ChoicesForm
-from kessa.library.forms import LotForm
-from kessa.library.models import Lot, MethodVersion
-from kessa.library.services import follow, note_lot, shipped_not_in_use, update, updates
+from kessa.library.models import Instrument, Lot, MethodVersion
+from kessa.library.services import follow, shipped_not_in_use, update, updates
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
 from kessa.ui.instruments import instruments_of
@@ -17,12 +17,14 @@ from kessa_core.methods.local_settings import BadChoice
 
 @needs(Permission.VIEW)
 def index(request: ProgrammeRequest) -> HttpResponse:
-    """Methods in use, newest version of each, and the lots."""
+    """Methods in use, newest version of each, lots and instruments."""
     context = {
         "versions": MethodVersion.objects.of(request.programme).newest(),
         "updates": updates(request.programme),
         "not_in_use": shipped_not_in_use(request.programme),
         "lots": Lot.objects.of(request.programme).order_by("reagent", "-opened"),
+        "instruments": Instrument.objects.of(request.programme).order_by("-in_use", "name", "pk"),
+        "today": timezone.localdate(),
     }
     return render(request, "library/index.html", context)
 
@@ -69,16 +71,3 @@ def use_newer(request: ProgrammeRequest, method_id: str) -> HttpResponse:
     if version.method_id in {one.in_use.method_id for one in updates(request.programme)}:
         version = update(version, request.user)
     return redirect("method", request.programme.slug, method_id, version.number)
-
-
-@needs(Permission.TEST)
-def new_lot(request: ProgrammeRequest) -> HttpResponse:
-    """Note a lot."""
-    newest = MethodVersion.objects.of(request.programme).newest()
-    form = LotForm(posted(request), [version.method for version in newest])
-    if request.method == "POST" and form.is_valid():
-        note_lot(request.programme, request.user, **form.cleaned_data)
-        return redirect("library", programme=request.programme.slug)
-    return render(
-        request, "library/new_lot.html", {"form": form}, status=422 if form.errors else 200
-    )

@@ -9,33 +9,41 @@ from django.apps import apps
 from django.db import connection, models, transaction
 
 from kessa.platform.registry import registry
-from kessa_core.records import sha
+from kessa_core.records import sha as sha_of
 
 
 def seal_of(rows: Sequence[models.Model]) -> dict[str, Any]:
     """The seal of rows of one model: their numbers, and one hash over all their columns."""
     label = rows[0]._meta.label
-    return {"model": label, "ids": [plain(row.pk) for row in rows], "sha": sha_of_rows(rows)}
+    ids = [plain(row.pk) for row in rows]
+    return {"model": label, "ids": ids, "sha": sha_of_rows(rows), **_version(label)}
 
 
 def seal_of_batch(rows: Sequence[models.Model], batch: str) -> dict[str, Any]:
     """The seal of rows that carry the same *batch*, of which there may be many."""
     label = rows[0]._meta.label
-    return {"model": label, "batch": batch, "count": len(rows), "sha": sha_of_rows(rows)}
+    sha = sha_of_rows(rows)
+    return {"model": label, "batch": batch, "count": len(rows), "sha": sha, **_version(label)}
 
 
 def seal_of_many(model: type[models.Model], programme: int, batch: str) -> dict[str, Any]:
     """The seal of as many rows as a batch may have, reckoned by the database itself."""
     label = model._meta.label
     count, digest = digest_of(label, programme, batch)
-    return {"model": label, "batch": batch, "count": count, "digest": digest}
+    return {"model": label, "batch": batch, "count": count, "digest": digest, **_version(label)}
 
 
-def digest_of(label: str, programme: int, batch: str) -> tuple[int, str]:
+def _version(label: str) -> dict[str, int]:
+    """The version of the table that a seal made now covers; nothing for the first one."""
+    newest = len(registry.sealed[label]) - 1
+    return {"version": newest} if newest else {}
+
+
+def digest_of(label: str, programme: int, batch: str, version: int = -1) -> tuple[int, str]:
     """How many rows of a batch there are, and one hash over the text of all their columns: the
     hashes of a thousand rows at a time, hashed again, so that no text grows too long."""
     table = apps.get_model(label)._meta.db_table
-    columns = ", ".join(f't."{column}"' for column in registry.sealed[label])
+    columns = ", ".join(f't."{column}"' for column in registry.sealed[label][version])
     with transaction.atomic(), connection.cursor() as cursor:
         cursor.execute("SET LOCAL TimeZone = 'UTC'")
         cursor.execute(
@@ -49,11 +57,12 @@ def digest_of(label: str, programme: int, batch: str) -> tuple[int, str]:
     return int(count), str(digest)
 
 
-def sha_of_rows(rows: Sequence[models.Model]) -> str:
-    """One hash over rows of one model, in whatever order they come."""
-    columns = registry.sealed[rows[0]._meta.label]
+def sha_of_rows(rows: Sequence[models.Model], version: int = -1) -> str:
+    """One hash over rows of one model, in whatever order they come. *version*: of the table, as
+    registry.sealed counts them; the newest where it is not given."""
+    columns = registry.sealed[rows[0]._meta.label][version]
     held = [[plain(row.pk), {name: plain(getattr(row, name)) for name in columns}] for row in rows]
-    return sha(sorted(held, key=lambda one: str(one[0])))
+    return sha_of(sorted(held, key=lambda one: str(one[0])))
 
 
 def plain(value: Any) -> Any:

@@ -1,7 +1,7 @@
 """What each app tells the platform about itself in AppConfig.ready(): which of its rows the audit
 seals, how its entries read, and what can be wrong with it."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -16,22 +16,28 @@ Link = Callable[[str, str], str]
 
 @dataclass
 class Registry:
-    """sealed: the columns that a seal covers, by model label. exempt: why a model has no seal.
+    """sealed: the columns that a seal covers, by model label: as they were at first, then with
+    those that each later version of the table added. exempt: why a model has no seal.
     sentences: an audit entry's act in words. links: by model name. health: checks in order.
     places: which place of the menu each page lies in, by the name of its address; empty for none.
     """
 
-    sealed: dict[str, tuple[str, ...]] = field(default_factory=dict)
+    sealed: dict[str, tuple[tuple[str, ...], ...]] = field(default_factory=dict)
     exempt: dict[str, str] = field(default_factory=dict)
     sentences: dict[str, str] = field(default_factory=dict)
     links: dict[str, Link] = field(default_factory=dict)
     health: list[HealthCheck] = field(default_factory=list)
     places: dict[str, str] = field(default_factory=dict)
 
-    def seal(self, model: type[models.Model]) -> None:
-        """Every column of this model is part of its seal."""
-        columns = tuple(sorted(column.attname for column in model._meta.concrete_fields))
-        self.sealed[model._meta.label] = columns
+    def seal(self, model: type[models.Model], *added: Sequence[str]) -> None:
+        """Every column of this model is part of its seal. *added*: the columns of each later
+        version of the table, in order, so that what was sealed before can still be checked."""
+        later = {name for names in added for name in names}
+        every = {column.attname for column in model._meta.concrete_fields}
+        versions = [every - later]
+        for names in added:
+            versions.append(versions[-1] | set(names))
+        self.sealed[model._meta.label] = tuple(tuple(sorted(one)) for one in versions)
 
     def exempt_from_seals(self, reason: str, *exempted: type[models.Model]) -> None:
         """These models have no seal, for this reason."""

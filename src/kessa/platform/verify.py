@@ -50,13 +50,26 @@ def _check(
             if len(rows) != wanted:
                 words = f"{wanted} rows of {label} were kept, {len(rows)} are there"
                 yield Break(entry.number, f"{entry.about}: {words}")
-            elif sha_of_rows(rows) != one["sha"]:
+            elif sha_of_rows(rows, one.get("version", 0)) != one["sha"]:
                 yield Break(entry.number, f"{entry.about}: a row of {label} was changed")
+            elif _filled_later(rows, label, one.get("version", 0)):
+                words = f"a row of {label} holds what no column had when it was sealed"
+                yield Break(entry.number, f"{entry.about}: {words}")
+
+
+def _filled_later(rows: list[Any], label: str, version: int) -> bool:
+    """Whether a row that was sealed by an earlier version of its table says something in a column
+    that was added since."""
+    versions = registry.sealed[label]
+    added = set(versions[-1]) - set(versions[version])
+    fields = {one.attname: one for one in apps.get_model(label)._meta.concrete_fields}
+    return any(getattr(row, name) != fields[name].get_default() for row in rows for name in added)
 
 
 def _check_digest(programme: Programme, entry: AuditEntry, one: dict[str, Any]) -> Iterator[Break]:
     """Rows that the database itself had hashed."""
-    count, digest = digest_of(one["model"], programme.pk, one["batch"])
+    version = one.get("version", 0)
+    count, digest = digest_of(one["model"], programme.pk, one["batch"], version)
     if count != one["count"]:
         words = f"{one['count']} rows of {one['model']} were kept, {count} are there"
         yield Break(entry.number, f"{entry.about}: {words}")

@@ -25,6 +25,7 @@ def evaluation_fields(run: Run, state: RunState, outcome: Outcome) -> dict[str, 
         "core_version": VERSION,
         "method_hash": run.version.hash,
         "lots": [lot_data(lot) for lot in run.lots],
+        "instruments": instruments_data(run),
         "traits": list(run.sample.point.water.traits),
         "finish": outcome.finish,
         "decision": outcome.decision,
@@ -48,6 +49,11 @@ def lot_data(lot: Lot) -> dict[str, Any]:
     if lot.drop:
         said["drop"] = list(lot.drop)
     return said
+
+
+def instruments_data(run: Run) -> list[dict[str, Any]]:
+    """What was noted of each instrument that the run is read with, by kind."""
+    return [{"kind": kind, **used.noted} for kind, used in run.instruments.items()]
 
 
 def is_same(current: Evaluation, fields: dict[str, Any]) -> bool:

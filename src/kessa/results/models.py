@@ -100,9 +100,10 @@ class Result(models.Model):
 class Evaluation(models.Model):
     """What the core made of a run's events at a time, with everything that it depended on.
 
-    lots, traits: the lots' data and what was known of the water. context: the sample as it stood.
-    notes: what is said of the value whatever the limit. shown: what the bench page had shown,
-    where that differs. made_by and why: who corrected something, and the reason.
+    lots, instruments, traits: what was noted of the lots and instruments, and known of the water.
+    context: the sample as it stood. notes: what is said of the value whatever the limit. shown:
+    what the bench page had shown, where that differs. made_by and why: who corrected something,
+    and the reason.
     """
 
     programme = models.ForeignKey(Programme, models.PROTECT, db_index=False)
@@ -111,6 +112,7 @@ class Evaluation(models.Model):
     core_version = models.CharField(max_length=20)
     method_hash = models.CharField(max_length=64)
     lots = models.JSONField(default=list)
+    instruments = models.JSONField(default=list)
     traits = models.JSONField(default=list)
     finish = models.CharField(max_length=20)
     decision = models.CharField(max_length=20)

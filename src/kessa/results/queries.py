@@ -7,6 +7,7 @@ from django.db.models import Q
 
 from kessa.platform.days import between_days
 from kessa.platform.scoping import ProgrammeQuerySet
+from kessa.runs.models import RunInstrument
 from kessa_core.runs import WITHOUT_FIGURE
 
 OF_AN_EVALUATION = (
@@ -39,6 +40,11 @@ class ResultQuery(ProgrammeQuerySet):
     def with_lot(self, lot: Any) -> Self:
         """Results of runs that used this lot of a reagent."""
         return self.filter(run__lots_used__lot=lot)
+
+    def with_instrument(self, instrument: Any) -> Self:
+        """Results of runs that were read with this instrument."""
+        used = RunInstrument.objects.of(instrument.programme_id).read_with(instrument)
+        return self.filter(run__in=used.values("run"))
 
     def counting(self) -> Self:
         """Results that count for what is usual: reportable ones with a figure."""

@@ -8,6 +8,7 @@ from kessa.platform.registry import registry
 SENTENCES = {
     "run.opened": "opened a run",
     "run.cancelled": "cancelled a test before anything was read",
+    "run.instrument": "chose another instrument",
     "run.handed-over": "handed a test over",
     "acts.kept": "sent acts",
     "run.ended": "the test ended",
@@ -25,6 +26,7 @@ class RunsConfig(AppConfig):
 
         registry.seal(models.Event)
         registry.seal(models.RunDecision)
+        registry.seal(models.RunInstrument)
         registry.exempt_from_seals(
             "entered in the audit when it is opened", models.Run, models.RunLot
         )

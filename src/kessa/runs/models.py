@@ -1,4 +1,4 @@
-"""Runs and their events. Events are inserted, never changed."""
+"""Runs, their lots and instruments, and their events. Events are inserted, never changed."""
 
 import uuid
 from functools import cached_property
@@ -6,12 +6,12 @@ from typing import Any
 
 from django.db import models
 
-from kessa.library.models import Lot, MethodVersion
+from kessa.library.models import Instrument, Lot, MethodVersion
 from kessa.platform import clock
 from kessa.platform.models import Person, Programme
 from kessa.platform.scoping import ProgrammeQuerySet
 from kessa.platform.tenancy import insert_only, programme_constraints
-from kessa.runs.queries import EventQuery, RunLotManager, RunQuery
+from kessa.runs.queries import EventQuery, RunInstrumentQuery, RunLotManager, RunQuery
 from kessa.visits.models import Sample
 from kessa_core.readings.lots import Lots as CoreLots
 from kessa_core.runs import Event as CoreEvent
@@ -61,6 +61,12 @@ class Run(models.Model):
         """The lots in use when it was opened, one a reagent."""
         return [used.lot for used in self.lots_used.all()]
 
+    @cached_property
+    def instruments(self) -> "dict[str, RunInstrument]":
+        """The instrument it was read with, by kind: of each kind the one chosen last."""
+        chosen = RunInstrument.objects.of(self.programme_id).filter(run=self)
+        return {one.kind: one for one in chosen.order_by("pk")}
+
     @property
     def core_lots(self) -> CoreLots:
         """The lots as readings know them."""
@@ -86,6 +92,28 @@ class RunLot(models.Model):
 
     def __str__(self) -> str:
         return f"{self.lot} in {self.run}"
+
+
+class RunInstrument(models.Model):
+    """The instrument of one kind that a run is read with, with what was noted of it then. Inserted,
+    never changed: where another one is taken, the later row counts."""
+
+    programme = models.ForeignKey(Programme, models.PROTECT)
+    run = models.ForeignKey(Run, models.PROTECT, related_name="instruments_used")
+    kind = models.CharField(max_length=80)
+    instrument = models.ForeignKey(Instrument, models.PROTECT, related_name="+")
+    noted = models.JSONField(default=dict)
+    by = models.ForeignKey(Person, models.PROTECT, related_name="+")
+    at = models.DateTimeField(default=clock.now)
+
+    objects = RunInstrumentQuery.as_manager()
+
+    class Meta:
+        constraints = programme_constraints("run", "instrument")
+        triggers = [insert_only()]
+
+    def __str__(self) -> str:
+        return f"{self.instrument} in {self.run}"
 
 
 class RunDecision(models.Model):

@@ -43,6 +43,17 @@ class RunLotManager(models.Manager[Any]):
         return self.get_queryset().of(programme)
 
 
+class RunInstrumentQuery(ProgrammeQuerySet):
+    """of(programme).read_with(instrument)"""
+
+    def read_with(self, instrument: Any) -> Self:
+        """Where a run is read with this instrument and no other one was chosen later."""
+        later = self.filter(
+            run=models.OuterRef("run"), kind=models.OuterRef("kind"), pk__gt=models.OuterRef("pk")
+        )
+        return self.filter(~models.Exists(later), instrument=instrument)
+
+
 class EventQuery(ProgrammeQuerySet):
     """of_run(run)"""
 

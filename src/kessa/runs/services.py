@@ -14,6 +14,7 @@ from kessa.platform import clock
 from kessa.platform.audit import record
 from kessa.platform.hashes import seal_of, seal_of_batch
 from kessa.platform.models import Person, Programme
+from kessa.runs.instruments import take_instruments
 from kessa.runs.models import CANCELLED, Event, Run, RunDecision, RunLot, event_row
 from kessa.visits.models import Sample, TestAsked
 from kessa.visits.services import set_test_state
@@ -115,9 +116,16 @@ def _create(
         RunLot(programme_id=run.programme_id, run=run, lot=lot) for lot in lots.values()
     )
     count_use(version)
+    instruments = take_instruments(run, person)
     seals = set_test_state(sample, person, version.method_id, TestAsked.State.RUNNING)
-    named = [str(lot) for lot in lots.values()]
-    said = {"method": version.method_id, "lots": named, "seals": seals}
+    if instruments:
+        seals = [*seals, seal_of(instruments)]
+    said = {
+        "method": version.method_id,
+        "lots": [str(lot) for lot in lots.values()],
+        "instruments": [str(one.instrument) for one in instruments],
+        "seals": seals,
+    }
     record(sample.programme, person, "run.opened", run, **said)
     return run
 

@@ -152,6 +152,13 @@ class Method(Part):
         return tuple(reagent.name for reagent in self.reagents if reagent.lot)
 
     @property
+    def instruments(self) -> tuple[str, ...]:
+        """The kinds of instrument that its stages are read with, each once, without an article."""
+        named = (stage.reader().instrument for stage in self.stages)
+        kinds = (name.removeprefix("a ").removeprefix("an ") for name in named if name)
+        return tuple(dict.fromkeys(kinds))
+
+    @property
     def principles(self) -> tuple[str, ...]:
         """How it is read, in words, each once."""
         return tuple(dict.fromkeys(stage.reader().words for stage in self.stages))

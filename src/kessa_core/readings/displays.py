@@ -26,6 +26,14 @@ NOISE = SourceInfo("steps", "how the display wanders")
 ZERO = SourceInfo("steps", "where the zero stands")
 
 
+class WithInstrument(Reader):
+    """What the display of an instrument shows: its document part names the instrument."""
+
+    @property
+    def instrument(self) -> str:
+        return str(self.part.instrument)
+
+
 class Display(Reader):
     """A figure read from a scale. Subclasses give scale() and curve()."""
 

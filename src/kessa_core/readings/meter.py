@@ -18,7 +18,7 @@ from kessa_core.errors import CoreError
 from kessa_core.influences.part import SourceInfo
 from kessa_core.quantities import Value, conversion, units
 from kessa_core.quantities.rounding import figure
-from kessa_core.readings.displays import CALIBRATION, NOISE, ZERO, Display
+from kessa_core.readings.displays import CALIBRATION, NOISE, ZERO, Display, WithInstrument
 from kessa_core.readings.scale import Range, Scale
 from kessa_core.readings.seen import Seen
 
@@ -82,7 +82,7 @@ def _shown_line(unit: str, measures: Measures) -> tuple[float, float]:
     )
 
 
-class Meter(Display):
+class Meter(WithInstrument, Display):
     """A meter with its temperature beside it."""
 
     by = "meter"
@@ -209,7 +209,7 @@ class Meter(Display):
         return super().working(used, blanks, value)
 
 
-class Sensor(Display):
+class Sensor(WithInstrument, Display):
     """A disposable sensor, read by an instrument; a chain of them makes the stages of a method."""
 
     by = "sensor"

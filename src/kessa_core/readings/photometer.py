@@ -20,7 +20,7 @@ from kessa_core.influences.part import DILUTION, PORTION, spread
 from kessa_core.quality.calibration import Line, calibration_line
 from kessa_core.quantities import Value
 from kessa_core.quantities.rounding import figure
-from kessa_core.readings.displays import CALIBRATION, NOISE, ZERO, Display
+from kessa_core.readings.displays import CALIBRATION, NOISE, ZERO, Display, WithInstrument
 from kessa_core.readings.engine import ScaleModel
 from kessa_core.readings.scale import Scale
 from kessa_core.readings.seen import Seen
@@ -64,7 +64,7 @@ class PhotometerPart(Part):
         return self
 
 
-class Photometer(Display):
+class Photometer(WithInstrument, Display):
     """Zero, reagents, wait, read."""
 
     by = "photometer"

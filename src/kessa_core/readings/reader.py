@@ -79,6 +79,12 @@ class Reader:
         return next((i.whose for i in self.influences if i.key in LOTS and i.whose), "")
 
     @property
+    def instrument(self) -> str:
+        """The kind of instrument that shows the reading, as the document names it; empty without
+        one."""
+        return ""
+
+    @property
     def lot(self) -> Lot:
         """The lot in use of that reagent."""
         return self.lots.of(self.reagent)

@@ -1,5 +1,6 @@
 """What can be done about an unfinished test beside carrying it out."""
 
+from contextlib import suppress
 from uuid import UUID
 
 from django.http import HttpResponse
@@ -7,11 +8,14 @@ from django.shortcuts import get_object_or_404, redirect
 from django.views.decorators.http import require_POST
 
 from kessa.flows.desk import end_unfinished
+from kessa.library.models import Instrument
 from kessa.library.requests import wanted_version
+from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.models import Membership
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
 from kessa.runs import services
+from kessa.runs.instruments import choose_instrument
 from kessa.runs.models import Run
 
 
@@ -47,6 +51,19 @@ def end(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
     if not services.cancel(run, request.user):
         end_unfinished(run, request.user, request.POST.get("why", ""))
     return redirect("bench-list", request.programme.slug)
+
+
+@require_POST
+@needs(Permission.TEST)
+def instrument(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
+    """Another instrument of the same kind; an ended test keeps its own."""
+    run = _unfinished(request, run_id)
+    wanted = request.POST.get("instrument", "")
+    known = int(wanted) if wanted.isdecimal() and len(wanted) < 16 else 0
+    found = get_object_or_404(Instrument.objects.of(request.programme), pk=known, in_use=True)
+    with suppress(ActionNotAllowed):
+        choose_instrument(run, request.user, request.POST.get("kind", ""), found)
+    return redirect("bench", request.programme.slug, run.pk)
 
 
 @require_POST

@@ -13,6 +13,7 @@ from kessa.platform.models import Membership
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.release import release
 from kessa.platform.requests import ProgrammeRequest
+from kessa.runs.instruments import instrument_choices
 from kessa.runs.models import CANCELLED, Run
 from kessa.runs.services import changed_since
 from kessa.ui.gauges import bare_gauges
@@ -69,6 +70,7 @@ def run(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
         "point": found.sample.point,
         "method": found.version.method,
         "instruments": instruments_of(methods.values()),
+        "instrument_choices": instrument_choices(found),
         "payload": payload(chain, methods, setting),
         "release": release(),
         "keys_here": KEYS,

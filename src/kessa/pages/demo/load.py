@@ -1,12 +1,13 @@
 """The demo programme: Lowen Vale Water Room, invented from end to end."""
 
-from datetime import timedelta
+from datetime import date, timedelta
 
 from django.db import transaction
 from django.utils import timezone
 
-from kessa.library.models import Lot
-from kessa.library.services import note_lot, take_up
+from kessa.library.equipment import note_instrument, note_lot
+from kessa.library.models import Instrument, Lot
+from kessa.library.services import take_up
 from kessa.pages.demo import history, people, places
 from kessa.platform import clock
 from kessa.platform.models import Programme
@@ -44,8 +45,32 @@ def load() -> Programme:
                 opened=now.date() - timedelta(days=90),
                 expires=now.date() + timedelta(days=270),
             )
+        if not Instrument.objects.of(programme).exists():
+            _note_instruments(programme, now.date())
         with clock.at(now - timedelta(days=history.DAYS + 7)):
             staff = people.make(programme)
             above, below = places.make(programme)
         history.make(programme, staff, above, below, now)
     return programme
+
+
+INSTRUMENTS = (
+    ("Pocket meter 1", "LV-301", ("pocket pH meter", "pocket redox meter"), 20, 70),
+    ("Pocket meter 2", "LV-302", ("pocket pH meter",), 200, -20),
+    ("Conductivity meter", "LV-310", ("pocket conductivity meter",), 12, 80),
+    ("Photometer", "LV-320", ("pool and drinking water photometer",), 40, 325),
+)
+"""Name, number, what it is used as, days since its check, days until the next one."""
+
+
+def _note_instruments(programme: Programme, today: date) -> None:
+    for name, number, kinds, checked, due in INSTRUMENTS:
+        note_instrument(
+            programme,
+            None,
+            name=name,
+            number=number,
+            kinds=list(kinds),
+            checked_on=today - timedelta(days=checked),
+            check_due=today + timedelta(days=due),
+        )

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable
 
-from kessa.results.evaluations import lot_data
+from kessa.results.evaluations import instruments_data, lot_data
 from kessa.results.models import Result
 from kessa.runs.models import Event
 from kessa.verdicts.services import current_verdicts
@@ -20,6 +20,7 @@ def events_file(result: Result, events: Iterable[Event]) -> str:
         "point": str(result.point),
         "sampled": result.sampled_at.isoformat(),
         "lots": [lot_data(lot) for lot in run.lots],
+        "instruments": instruments_data(run),
         "limit_set": {"id": held.limit_set, "edition": held.edition} if held else None,
         "limits": [limit.data for limit in limits],
     }

@@ -1,7 +1,7 @@
 """What a reviewer should look at in a result, each as one sentence."""
 
 from collections.abc import Sequence
-from datetime import datetime
+from datetime import date, datetime
 
 from kessa.results.models import Result, Review
 
@@ -34,7 +34,19 @@ def review_warnings(result: Result, reviews: Sequence[Review]) -> list[str]:
         for lot in run.lots
         if lot.expires and lot.expires < result.sampled_at.date()
     ]
-    return said + _stood(result)
+    return said + _instruments(result) + _stood(result)
+
+
+def _instruments(result: Result) -> list[str]:
+    """Which instrument was not noted, and whose check was due when it was used."""
+    used = {one["kind"]: one for one in result.evaluation.instruments}
+    kinds = result.run.version.method.instruments
+    said = [f"It is not noted which {kind} was used." for kind in kinds if kind not in used]
+    for one in used.values():
+        due = date.fromisoformat(one["check_due"]) if one["check_due"] else None
+        if due and due < result.sampled_at.date():
+            said.append(f"The check of {one['name']} was due on {due:%d %B %Y}.")
+    return said
 
 
 def _stood(result: Result) -> list[str]:

@@ -1,39 +1,107 @@
-"""A lot: what is noted of it, and every result that rests on it."""
+"""A lot or an instrument: what is noted of it, and every result that rests on it."""
 
+from typing import Any
+
+from django.db.models import QuerySet
 from django.http import HttpResponse, StreamingHttpResponse
-from django.shortcuts import get_object_or_404, render
+from django.shortcuts import get_object_or_404, redirect, render
 
-from kessa.library.models import Lot
+from kessa.flows.jobs import evaluation_of_lot
+from kessa.flows.lots import correct_lot
+from kessa.library.equipment_forms import LotCorrectionForm
+from kessa.library.models import Instrument, Lot
+from kessa.library.services import methods_of
 from kessa.pages.log import csv_file
 from kessa.pages.log.rows import log_rows
+from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
 from kessa.results.models import Result
-from kessa.runs.models import RunLot
+from kessa.runs.models import RunInstrument, RunLot
 from kessa.ui.counts import capped_count
 from kessa.ui.keyset import BY_SAMPLING_TIME, keyset_page
+from kessa.ui.posted import posted
 
 PAGE = 30
+
+
+def _lot(request: ProgrammeRequest, lot_id: int) -> Lot:
+    found: Lot = get_object_or_404(Lot.objects.of(request.programme), pk=lot_id)
+    return found
+
+
+def _instrument(request: ProgrammeRequest, instrument_id: int) -> Instrument:
+    instruments = Instrument.objects.of(request.programme)
+    found: Instrument = get_object_or_404(instruments, pk=instrument_id)
+    return found
 
 
 @needs(Permission.VIEW)
 def lot(request: ProgrammeRequest, lot_id: int) -> HttpResponse:
     """The lot, how many tests used it, and which results rest on it."""
-    found = get_object_or_404(Lot.objects.of(request.programme), pk=lot_id)
+    found = _lot(request, lot_id)
+    used = RunLot.objects.of(request.programme).filter(lot=found)
     results = Result.objects.of(request.programme).with_lot(found)
-    page = keyset_page(results.for_log_rows(), request.GET, PAGE, BY_SAMPLING_TIME)
-    context = {
-        "lot": found,
-        "tests": capped_count(RunLot.objects.of(request.programme).filter(lot=found)),
-        "page": page,
-        "rows": log_rows(request.programme, page.rows),
-    }
-    return render(request, "lots/lot.html", context)
+    context = {"lot": found, "evaluation": evaluation_of_lot(found)}
+    return render(request, "lots/lot.html", context | _listed(request, used, results))
 
 
 @needs(Permission.VIEW)
 def csv(request: ProgrammeRequest, lot_id: int) -> StreamingHttpResponse:
     """The results of a lot as CSV."""
-    found = get_object_or_404(Lot.objects.of(request.programme), pk=lot_id)
+    found = _lot(request, lot_id)
     results = Result.objects.of(request.programme).with_lot(found)
     return csv_file.download(results, f"lot-{found.pk}.csv")
+
+
+@needs(Permission.VIEW)
+def computing(request: ProgrammeRequest, lot_id: int) -> HttpResponse:
+    """Whether the results of a lot are being computed again: a piece of its page."""
+    found = _lot(request, lot_id)
+    context = {"lot": found, "evaluation": evaluation_of_lot(found), "asked_again": True}
+    return render(request, "lots/computing.html", context)
+
+
+@needs(Permission.REVIEW)
+def correct(request: ProgrammeRequest, lot_id: int) -> HttpResponse:
+    """Correct what was noted of a lot."""
+    found = _lot(request, lot_id)
+    form = LotCorrectionForm(posted(request), methods_of(request.programme), found)
+    if request.method == "POST" and form.is_valid():
+        described = dict(form.cleaned_data)
+        try:
+            correct_lot(found, request.user, described.pop("why"), **described)
+            return redirect("lot", request.programme.slug, found.pk)
+        except ActionNotAllowed as refusal:
+            form.add_error(None, str(refusal))
+    context = {"lot": found, "form": form}
+    status = 422 if form.errors else 200
+    return render(request, "lots/correct.html", context, status=status)
+
+
+@needs(Permission.VIEW)
+def instrument(request: ProgrammeRequest, instrument_id: int) -> HttpResponse:
+    """The instrument, its checks, and which results were read with it."""
+    found = _instrument(request, instrument_id)
+    used = RunInstrument.objects.of(request.programme).read_with(found)
+    results = Result.objects.of(request.programme).with_instrument(found)
+    return render(
+        request,
+        "lots/instrument.html",
+        {"instrument": found} | _listed(request, used, results),
+    )
+
+
+@needs(Permission.VIEW)
+def instrument_csv(request: ProgrammeRequest, instrument_id: int) -> StreamingHttpResponse:
+    """The results that were read with an instrument as CSV."""
+    found = _instrument(request, instrument_id)
+    results = Result.objects.of(request.programme).with_instrument(found)
+    return csv_file.download(results, f"instrument-{found.pk}.csv")
+
+
+def _listed(request: ProgrammeRequest, used: "QuerySet[Any]", results: Any) -> dict[str, Any]:
+    """How many tests used it, and a page of its results."""
+    page = keyset_page(results.for_log_rows(), request.GET, PAGE, BY_SAMPLING_TIME)
+    rows = log_rows(request.programme, page.rows)
+    return {"tests": capped_count(used), "page": page, "rows": rows}

@@ -1,8 +1,10 @@
 """The design system's components for templates."""
 
+from datetime import date
 from typing import cast
 
 from django import template
+from django.utils.formats import date_format
 from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
@@ -70,3 +72,9 @@ def percent_width(share: float) -> str:
 def tenth(number: float) -> str:
     """A coordinate with one decimal."""
     return f"{number:.1f}"
+
+
+@register.filter
+def iso_day(text: str) -> str:
+    """A day as it is stored in a document, for reading: 1 October 2026."""
+    return date_format(date.fromisoformat(text), "j F Y") if text else ""

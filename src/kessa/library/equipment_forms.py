@@ -1,11 +1,14 @@
-"""What is asked about a lot."""
+"""What is asked about a lot or an instrument."""
 
 from collections.abc import Sequence
+from datetime import date
 from typing import Any
 
 from django import forms
 
+from kessa.library.models import Instrument, Lot
 from kessa.ui.fields import choices_of
+from kessa.ui.widgets import TickRow
 from kessa_core.methods import Method
 from kessa_core.quality.bottles import FEWEST_DROPS, drop_by_filling, drop_by_weight
 from kessa_core.readings.lot_table import BadTable, read_table
@@ -61,10 +64,10 @@ class LotForm(forms.Form):
             if influence.of == "drop-size"
         }
 
-    def clean_table(self) -> list[tuple[str, str]]:
+    def clean_table(self) -> list[list[str]]:
         """The rows; a line that cannot be read is named."""
         try:
-            return list(read_table(self.cleaned_data["table"]))
+            return [list(row) for row in read_table(self.cleaned_data["table"])]
         except BadTable as wrong:
             raise forms.ValidationError(str(wrong)) from None
 
@@ -74,11 +77,14 @@ class LotForm(forms.Form):
         if opened and expires and expires < opened:
             self.add_error("expires", "It expired before it was opened; check both days.")
         drop = self._drop(data)
-        if drop and data.get("reagent") not in self.dropped:
+        if drop and self._reagent(data) not in self.dropped:
             self.add_error("drops", "No method counts drops of this reagent. Leave it empty.")
         for name in ("drops", "grams", "density"):
             data.pop(name, None)
         return data | {"drop_ml": drop.ml if drop else None, "drop_sd": drop.sd if drop else None}
+
+    def _reagent(self, data: dict[str, Any]) -> str:
+        return str(data.get("reagent"))
 
     def _drop(self, data: dict[str, Any]) -> DropSize | None:
         """The measured drop; None where nothing was measured."""
@@ -92,3 +98,74 @@ class LotForm(forms.Form):
         elif grams:
             return drop_by_weight(TWENTY, grams, density or 1.0)
         return drop_by_filling(drops) if drops and not grams else None
+
+
+def _shown(thing: Lot | Instrument, names: Sequence[str]) -> dict[str, Any]:
+    """What is noted of it, as a form shows it: a date as a date field takes it."""
+    held = {name: getattr(thing, name) for name in names}
+    return {n: one.isoformat() if isinstance(one, date) else one for n, one in held.items()}
+
+
+class LotCorrectionForm(LotForm):
+    """What was noted of a lot, anew, with a reason. The reagent stays; so does the measured drop
+    where none is given."""
+
+    in_use = forms.BooleanField(required=False, label="In use")
+    why = forms.CharField(
+        max_length=200,
+        label="Why",
+        error_messages={"required": "Say why; the reason stays with the old value."},
+    )
+
+    def __init__(self, data: Any, methods: Sequence[Method], lot: Lot) -> None:
+        super().__init__(data, methods)
+        del self.fields["reagent"]
+        self.lot = lot
+        self.initial = _shown(lot, ("number", "opened", "expires", "in_use"))
+        self.initial["table"] = "\n".join(" ".join(map(str, row)) for row in lot.table)
+
+    def _reagent(self, data: dict[str, Any]) -> str:
+        return self.lot.reagent
+
+    def clean(self) -> dict[str, Any]:
+        data = super().clean()
+        if data["drop_ml"] is None:
+            del data["drop_ml"], data["drop_sd"]
+        return data
+
+
+class InstrumentForm(forms.Form):
+    """Name, number, what it measures, its checks."""
+
+    name = forms.CharField(
+        max_length=60,
+        label="Name, as you call it",
+        error_messages={"required": "Give it a name, such as pH meter 2."},
+    )
+    number = forms.CharField(max_length=40, required=False, label="Serial number")
+    kinds = forms.MultipleChoiceField(
+        widget=TickRow,
+        label="It can be used as",
+        error_messages={"required": "Choose at least one."},
+    )
+    checked_on = forms.DateField(required=False, label="Last checked", error_messages=DAY)
+    check_due = forms.DateField(required=False, label="Next check due", error_messages=DAY)
+    in_use = forms.BooleanField(required=False, label="In use")
+
+    def __init__(
+        self, data: Any, methods: Sequence[Method], instrument: Instrument | None = None
+    ) -> None:
+        names = ("name", "number", "kinds", "checked_on", "check_due", "in_use")
+        super().__init__(data, initial=_shown(instrument, names) if instrument else None)
+        kinds = {kind for method in methods for kind in method.instruments}
+        kinds |= set(instrument.kinds if instrument else ())
+        choices_of(self, "kinds").choices = [(kind, kind) for kind in sorted(kinds)]
+        if instrument is None:
+            del self.fields["in_use"]
+
+    def clean(self) -> dict[str, Any]:
+        data = super().clean() or {}
+        checked, due = data.get("checked_on"), data.get("check_due")
+        if checked and due and due < checked:
+            self.add_error("check_due", "This is before the last check; check both dates.")
+        return data

@@ -1,0 +1,70 @@
+"""Noting and correcting lots and instruments; each change is a revision."""
+
+from typing import Any
+
+from django.db import transaction
+
+from kessa.library.models import Instrument, Lot
+from kessa.platform.audit import record
+from kessa.platform.clock import now
+from kessa.platform.hashes import plain
+from kessa.platform.models import Person, Programme
+from kessa.platform.revisions import revise
+
+LOT = ("reagent", "number", "expires", "opened", "table", "drop_ml", "drop_sd", "in_use")
+INSTRUMENT = ("name", "number", "kinds", "checked_on", "check_due", "in_use")
+
+
+@transaction.atomic
+def note_lot(programme: Programme, by: Person | None, **described: Any) -> Lot:
+    """A lot that is in use from now on."""
+    lot = Lot.objects.create(programme=programme, **described)
+    seals = [revise(lot, by, _said(lot), None)]
+    record(programme, by, "lot.noted", lot, name=str(lot), seals=seals)
+    return lot
+
+
+@transaction.atomic
+def note_instrument(programme: Programme, by: Person | None, **described: Any) -> Instrument:
+    """An instrument that is in use from now on."""
+    made = Instrument.objects.create(programme=programme, **described)
+    seals = [revise(made, by, _said(made), None)]
+    record(programme, by, "instrument.noted", made, name=str(made), seals=seals)
+    return made
+
+
+def correct_lot(lot: Lot, by: Person, why: str, **described: Any) -> bool:
+    """What was noted of a lot was wrong; False where nothing differs. Its results are the caller's
+    to evaluate anew (kessa.flows.lots)."""
+    return _change(lot, by, "lot.corrected", described, why)
+
+
+def change_instrument(instrument: Instrument, by: Person, **described: Any) -> bool:
+    """Another check, another name, or out of use; False where nothing differs. Tests that were
+    opened before keep what was noted of it then."""
+    return _change(instrument, by, "instrument.changed", described, "")
+
+
+@transaction.atomic
+def _change(
+    thing: Lot | Instrument, by: Person, act: str, described: dict[str, Any], why: str
+) -> bool:
+    held = type(thing)._base_manager.select_for_update().get(pk=thing.pk)
+    was = {name: plain(getattr(held, name)) for name in described}
+    changed = {name: value for name, value in described.items() if plain(value) != was[name]}
+    if not changed:
+        return False
+    for name, value in changed.items():
+        setattr(thing, name, value)
+    thing.revision = held.revision + 1
+    thing.save(update_fields=[*changed, "revision"])
+    seals = [revise(thing, by, _said(thing), now())]
+    told = {name: [was[name], plain(value)] for name, value in changed.items()}
+    record(thing.programme, by, act, thing, name=str(thing), changed=told, why=why, seals=seals)
+    return True
+
+
+def _said(thing: Lot | Instrument) -> dict[str, Any]:
+    """What is noted of it now, as a revision keeps it."""
+    names = LOT if isinstance(thing, Lot) else INSTRUMENT
+    return {name: plain(getattr(thing, name)) for name in names}

@@ -1,0 +1,47 @@
+"""Noting a lot or an instrument, and changing what is noted of an instrument."""
+
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+
+from kessa.library.equipment import change_instrument, note_instrument, note_lot
+from kessa.library.equipment_forms import InstrumentForm, LotForm
+from kessa.library.models import Instrument
+from kessa.library.services import methods_of
+from kessa.platform.permissions import Permission, needs
+from kessa.platform.requests import ProgrammeRequest
+from kessa.ui.posted import posted
+
+
+@needs(Permission.TEST)
+def new_lot(request: ProgrammeRequest) -> HttpResponse:
+    """Note a lot."""
+    form = LotForm(posted(request), methods_of(request.programme))
+    if request.method == "POST" and form.is_valid():
+        note_lot(request.programme, request.user, **form.cleaned_data)
+        return redirect("library", programme=request.programme.slug)
+    status = 422 if form.errors else 200
+    return render(request, "library/new_lot.html", {"form": form}, status=status)
+
+
+@needs(Permission.TEST)
+def new_instrument(request: ProgrammeRequest) -> HttpResponse:
+    """Note an instrument."""
+    form = InstrumentForm(posted(request), methods_of(request.programme))
+    if request.method == "POST" and form.is_valid():
+        note_instrument(request.programme, request.user, **form.cleaned_data)
+        return redirect("library", programme=request.programme.slug)
+    status = 422 if form.errors else 200
+    return render(request, "library/instrument_form.html", {"form": form}, status=status)
+
+
+@needs(Permission.TEST)
+def edit_instrument(request: ProgrammeRequest, instrument_id: int) -> HttpResponse:
+    """Note another check of an instrument, or that it is out of use."""
+    found = get_object_or_404(Instrument.objects.of(request.programme), pk=instrument_id)
+    form = InstrumentForm(posted(request), methods_of(request.programme), found)
+    if request.method == "POST" and form.is_valid():
+        change_instrument(found, request.user, **form.cleaned_data)
+        return redirect("instrument", request.programme.slug, found.pk)
+    context = {"form": form, "instrument": found}
+    status = 422 if form.errors else 200
+    return render(request, "library/instrument_form.html", context, status=status)

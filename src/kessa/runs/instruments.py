@@ -1,0 +1,94 @@
+"""Which instrument a run is read with."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from django.db import transaction
+
+from kessa.library.models import Instrument
+from kessa.platform.audit import record
+from kessa.platform.errors import ActionNotAllowed
+from kessa.platform.hashes import seal_of
+from kessa.platform.models import Person
+from kessa.runs.models import Run, RunInstrument
+
+ENDED = "This test has ended. Its result keeps the instrument that was chosen."
+
+
+def take_instruments(run: Run, person: Person) -> list[RunInstrument]:
+    """For each kind of instrument that the method reads, the one that *person* used last, else the
+    newest one; none of a kind of which none is noted."""
+    kinds = run.version.method.instruments
+    if not kinds:
+        return []
+    at_hand = Instrument.objects.of(run.programme_id).of_kinds(kinds)
+    fitting: dict[str, list[Instrument]] = {kind: [] for kind in kinds}
+    for instrument in at_hand:
+        for kind in set(instrument.kinds) & set(kinds):
+            fitting[kind].append(instrument)
+    taken = [
+        _row(run, kind, _used_last(run, person, kind, found), person)
+        for kind, found in fitting.items()
+        if found
+    ]
+    return RunInstrument.objects.bulk_create(taken)
+
+
+@transaction.atomic
+def choose_instrument(run: Run, person: Person, kind: str, instrument: Instrument) -> None:
+    """This run is read with *instrument*.
+
+    Raises ActionNotAllowed where the run has ended, or the instrument is not of that kind.
+    """
+    held = Run.objects.of(run.programme_id).select_for_update(of=("self",)).get(pk=run.pk)
+    if held.finish:
+        raise ActionNotAllowed(ENDED)
+    if kind not in run.version.method.instruments or kind not in instrument.kinds:
+        raise ActionNotAllowed(f"{instrument} is not a {kind}.")
+    before = run.instruments.get(kind)
+    if before and before.instrument_id == instrument.pk:
+        return
+    made = RunInstrument.objects.bulk_create([_row(run, kind, instrument, person)])
+    said: dict[str, Any] = {"name": str(instrument), "seals": [seal_of(made)]}
+    record(run.programme, person, "run.instrument", run, **said)
+
+
+def _used_last(run: Run, person: Person, kind: str, found: list[Instrument]) -> Instrument:
+    """Of these, the newest first, the one that *person* used last; else the newest."""
+    if len(found) == 1:
+        return found[0]
+    used = RunInstrument.objects.of(run.programme_id).filter(kind=kind, by=person)
+    last = used.filter(instrument__in=found).order_by("-pk").values_list("instrument_id", flat=True)
+    return next((one for one in found if one.pk == last.first()), found[0])
+
+
+def _row(run: Run, kind: str, instrument: Instrument, person: Person) -> RunInstrument:
+    return RunInstrument(
+        programme_id=run.programme_id,
+        run=run,
+        kind=kind,
+        instrument=instrument,
+        noted=instrument.as_noted,
+        by=person,
+    )
+
+
+@dataclass(frozen=True)
+class Choice:
+    """The instrument of one kind that a run is read with, and those that it could be."""
+
+    kind: str
+    used: RunInstrument | None
+    options: list[Instrument]
+
+
+def instrument_choices(run: Run) -> list[Choice]:
+    """What can be chosen for a run, by kind; nothing where its method reads no instrument."""
+    kinds = run.version.method.instruments
+    if not kinds:
+        return []
+    at_hand = list(Instrument.objects.of(run.programme_id).of_kinds(kinds))
+    return [
+        Choice(kind, run.instruments.get(kind), [one for one in at_hand if kind in one.kinds])
+        for kind in kinds
+    ]
