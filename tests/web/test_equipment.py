@@ -20,6 +20,7 @@ from kessa.platform.verify import find_errors
 from kessa.results.models import Result
 from kessa.runs.instruments import choose_instrument
 from kessa.runs.models import Run, RunInstrument
+from kessa.runs.services import open_run
 from tests.builders.jobs import run_jobs
 from tests.builders.people import Room
 
@@ -59,6 +60,22 @@ class Instruments(TestCase):
         self.assertEqual(self.run_with(self.room.new_run(method=PH)), "pH meter 2")
         self.assertEqual(second.revision, 1)
         self.assertEqual(list(find_errors(self.room.programme)), [])
+
+    def test_one_whose_check_is_overdue_is_not_proposed(self) -> None:
+        """Unless there is no other; the bench says so then."""
+        today = timezone.localdate()
+        good = self.note("good", check_due=today)
+        self.note("overdue", check_due=today - timedelta(days=1))
+        run = self.room.new_run(method=PH)
+        self.assertEqual(self.run_with(run), "good")
+        page = self.room.url(f"bench/{run.pk}/")
+        self.assertNotContains(self.client.get(page), "check overdue")
+        change_instrument(good, self.room.monitor, in_use=False)
+        other = self.room.people["reviewer"]
+        run = open_run(self.room.new_sample(method=PH), other)
+        self.assertEqual(self.run_with(run), "overdue")
+        self.client.force_login(other)
+        self.assertContains(self.client.get(self.room.url(f"bench/{run.pk}/")), "check overdue")
 
     def test_a_method_without_instrument_takes_none(self) -> None:
         self.note()

@@ -1,11 +1,14 @@
 """Which instrument a run is read with."""
 
 from dataclasses import dataclass
+from datetime import date, datetime
 from typing import Any
 
 from django.db import transaction
+from django.utils import timezone
 
 from kessa.library.models import Instrument
+from kessa.platform import clock
 from kessa.platform.audit import record
 from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.hashes import seal_of
@@ -17,7 +20,7 @@ ENDED = "This test has ended. Its result keeps the instrument that was chosen."
 
 def take_instruments(run: Run, person: Person) -> list[RunInstrument]:
     """For each kind of instrument that the method reads, the one that *person* used last, else the
-    newest one; none of a kind of which none is noted."""
+    newest one whose check is not overdue; none of a kind of which none is noted."""
     kinds = run.version.method.instruments
     if not kinds:
         return []
@@ -53,13 +56,22 @@ def choose_instrument(run: Run, person: Person, kind: str, instrument: Instrumen
     record(run.programme, person, "run.instrument", run, **said)
 
 
+def is_overdue(check_due: str, at: datetime) -> bool:
+    """Whether a check that is due on a day (ISO, empty for none) is overdue at *at*."""
+    return bool(check_due) and date.fromisoformat(check_due) < timezone.localdate(at)
+
+
 def _used_last(run: Run, person: Person, kind: str, found: list[Instrument]) -> Instrument:
-    """Of these, the newest first, the one that *person* used last; else the newest."""
-    if len(found) == 1:
-        return found[0]
+    """Of these, the newest first, the one that *person* used last; else the newest whose check is
+    not overdue; else the newest."""
     used = RunInstrument.objects.of(run.programme_id).filter(kind=kind, by=person)
     last = used.filter(instrument__in=found).order_by("-pk").values_list("instrument_id", flat=True)
-    return next((one for one in found if one.pk == last.first()), found[0])
+    before = last.first()
+    if before is not None:
+        return next(one for one in found if one.pk == before)
+    at = clock.now()
+    fit = (one for one in found if not is_overdue(one.as_noted["check_due"], at))
+    return next(fit, found[0])
 
 
 def _row(run: Run, kind: str, instrument: Instrument, person: Person) -> RunInstrument:
@@ -80,6 +92,11 @@ class Choice:
     kind: str
     used: RunInstrument | None
     options: list[Instrument]
+
+    @property
+    def overdue(self) -> bool:
+        """Whether the check of the one it is read with was due when it was chosen."""
+        return bool(self.used) and is_overdue(self.used.noted["check_due"], self.used.at)
 
 
 def instrument_choices(run: Run) -> list[Choice]:

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from datetime import date, datetime
 
 from kessa.results.models import Result, Review
+from kessa.runs.instruments import is_overdue
 
 TEN_TIMES = (8.0, 1 / 8.0)
 LONG_STANDING_H = 24
@@ -43,8 +44,8 @@ def _instruments(result: Result) -> list[str]:
     kinds = result.run.version.method.instruments
     said = [f"It is not noted which {kind} was used." for kind in kinds if kind not in used]
     for one in used.values():
-        due = date.fromisoformat(one["check_due"]) if one["check_due"] else None
-        if due and due < result.sampled_at.date():
+        if is_overdue(one["check_due"], result.sampled_at):
+            due = date.fromisoformat(one["check_due"])
             said.append(f"The check of {one['name']} was due on {due:%d %B %Y}.")
     return said
 
