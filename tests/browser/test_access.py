@@ -1,12 +1,14 @@
 """axe-core on every page, in both sizes and three themes; nothing is wider than its window."""
 
 from collections.abc import Iterator
+from datetime import date
 
 from django.test import override_settings
 from playwright.sync_api import Page, expect
 
 from kessa.flows.correcting import correct_reading
 from kessa.flows.reviewing import decide
+from kessa.library.equipment import note_instrument
 from kessa.library.models import Lot
 from kessa.people.device_tokens import allow
 from kessa.people.members import invite, withdraw
@@ -55,6 +57,9 @@ class Access(BrowserTest):
         member = Membership.objects.get(programme=room.programme, person=room.monitor)
         allow(run.sample.visit, manager, "device-1", "Android, Chrome")
         lot = Lot.objects.get(programme=room.programme)
+        described = {"name": "meter", "kinds": ["pocket pH meter"], "check_due": date(2026, 1, 31)}
+        meter = note_instrument(room.programme, manager, **described)
+        read = room.new_run(method="ph-meter")
         paths = [
             "today/", "waters/", f"points/{room.point.pk}/", f"points/{room.other.pk}/",
             "points/new/", f"points/{room.point.pk}/change/",
@@ -66,6 +71,8 @@ class Access(BrowserTest):
             "library/chloride-drops-15ml/3/", "results/0/", "search/?q=ford", "search/?q=zzz",
             "library/chloride-drops-15ml/choices/", f"waters/{room.water.pk}/change/",
             "limits/", "limits/ccme-freshwater/chloride-long/", f"lots/{lot.pk}/",
+            f"lots/{lot.pk}/correct/", f"instruments/{meter.pk}/", "library/instruments/new/",
+            f"library/instruments/{meter.pk}/edit/", f"bench/{read.pk}/",
             "people/", f"people/{member.pk}/", f"people/{left.pk}/", "settings/",
             "settings/work/", "audit/",
             f"audit/?about=result:{result.pk}",

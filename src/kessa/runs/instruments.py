@@ -96,7 +96,7 @@ class Choice:
     @property
     def overdue(self) -> bool:
         """Whether the check of the one it is read with was due when it was chosen."""
-        return bool(self.used) and is_overdue(self.used.noted["check_due"], self.used.at)
+        return self.used is not None and is_overdue(self.used.noted["check_due"], self.used.at)
 
 
 def instrument_choices(run: Run) -> list[Choice]:

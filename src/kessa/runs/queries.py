@@ -14,13 +14,12 @@ class RunQuery(ProgrammeQuerySet):
         related = self.select_related("sample__point__water", "version", "opened_by", "kept_by")
         return related.prefetch_related("lots_used").filter(programme=programme)
 
-    def for_lists(self) -> Self:
-        """What a row of a list shows: where, by which kit, since when."""
-        related = self.select_related(None).select_related("sample__point", "version")
+    def for_today(self) -> Self:
+        """By which kit, since when; without the point, which Today has read already."""
+        related = self.select_related(None).select_related("sample", "version")
         return related.prefetch_related(None).only(
-            "programme", "opened_at", "sample__programme", "sample__point__name",
-            "sample__point__programme", "version__programme", "version__document",
-            "version__hash", "version__method_id",
+            "programme", "opened_at", "sample__programme", "sample__point", "version__programme",
+            "version__document", "version__hash", "version__method_id",
         )  # fmt: skip
 
     def unfinished(self) -> Self:

@@ -30,12 +30,11 @@ class SampleQuery(ProgrammeQuerySet):
         either = _on_the_way() | Q(outcome="not-taken", taken_at__gte=since)
         return self.filter(either).order_by("-outcome", "-visit__begun_at")
 
-    def for_lists(self) -> Self:
-        """What a row of a list shows: where, when, and why not."""
-        return self.only(
-            "programme", "reason", "taken_at", "outcome", "safe", "context_at",
-            "point__programme", "point__name", "point__water__name", "visit__programme",
-            "visit__begun_at",
+    def for_today(self) -> Self:
+        """When, and why not; without the point, which Today has read already."""
+        return self.select_related(None).select_related("visit").only(
+            "programme", "point", "reason", "taken_at", "outcome", "safe", "context_at",
+            "visit__programme", "visit__begun_at",
         )  # fmt: skip
 
     def saying(self, programme: Any, wanted: str) -> Self:

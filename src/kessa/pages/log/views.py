@@ -16,7 +16,7 @@ from kessa.results.models import Result
 from kessa.runs.models import Event
 from kessa.ui.keyset import BY_SAMPLING_TIME, keyset_page
 
-PAGE = 30
+PAGE = 25
 
 
 @needs(Permission.VIEW)

@@ -22,7 +22,7 @@ from kessa.ui.counts import capped_count
 from kessa.ui.keyset import BY_SAMPLING_TIME, keyset_page
 from kessa.ui.posted import posted
 
-PAGE = 30
+PAGE = 25
 
 
 def _lot(request: ProgrammeRequest, lot_id: int) -> Lot:

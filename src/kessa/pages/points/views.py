@@ -54,14 +54,14 @@ def point(request: ProgrammeRequest, point_id: int) -> HttpResponse:
     lead = max(own, key=lambda line: (line.is_news, line.latest.count), default=None)
     pair = pairs.get(lead.latest.parameter) if lead else None
     samples = Sample.objects.of(request.programme).filter(point=found)
-    past = samples.exclude(outcome=Sample.Outcome.OPEN).order_by("-taken_at")
+    past = samples.exclude(outcome=Sample.Outcome.OPEN).select_related(None)
     context = {
         "point": found,
         "lines": own,
         "lead": lead,
         "news": news_sentence(lead, pair) if lead else "",
         "charts": chart_of(lead, pair, FRAMES) if lead else [],
-        "samples": list(past[:7]),
+        "samples": list(past.order_by("-taken_at")[:7]),
     }
     return render(request, "points/point.html", context)
 

@@ -14,7 +14,7 @@ from kessa.ui.counts import capped_count
 from kessa.visits.models import Sample
 
 LISTED = 6
-MOST_POINTS = 10
+MOST_POINTS = 8
 READ_AT_ONCE = 60
 """Points that the newest results may be of, read in one query with those that are listed."""
 
@@ -28,8 +28,11 @@ def today(request: ProgrammeRequest) -> HttpResponse:
     found = overview(request.programme, points, MOST_POINTS)
     results = Result.objects.of(request.programme)
     samples = Sample.objects.of(request.programme)
-    unfinished = Run.objects.of(request.programme).unfinished().for_lists()
-    untaken = list(samples.on_the_way_or_not_taken().for_lists()[: 2 * LISTED])
+    unfinished = Run.objects.of(request.programme).unfinished().for_today()
+    waiting = list(unfinished.kept_by(request.user)[:LISTED])
+    untaken = list(samples.on_the_way_or_not_taken().for_today()[: 2 * LISTED])
+    listed = [*untaken, *(run.sample for run in waiting)]
+    Point.objects.of(request.programme).give_to(listed, points)
     context = {
         "now": timezone.localtime(),
         "news": found.news,
@@ -40,7 +43,7 @@ def today(request: ProgrammeRequest) -> HttpResponse:
         "to_review": capped_count(results.for_review())
         if may(request.role, Permission.REVIEW)
         else "",
-        "waiting": list(unfinished.kept_by(request.user)[:LISTED]),
+        "waiting": waiting,
         "on_the_way": [sample for sample in untaken if sample.outcome == "open"],
         "not_sampled": [sample for sample in untaken if sample.outcome == "not-taken"],
     }
