@@ -24,12 +24,12 @@ from kessa_core.quality.blank import passes
 from kessa_core.quality.repeats import agreeing, decide
 from kessa_core.quantities import Value
 from kessa_core.readings.lots import NO_LOTS
-from kessa_core.readings.seen import Seen
+from kessa_core.readings.reading import Reading
 from kessa_core.runs.joint import difference
 from kessa_core.runs.stage_readers import reader_of_stage, subtracted
 from kessa_core.simulation.bottle import draw_bottle
 from kessa_core.simulation.dropwise import Dropwise, Hand
-from kessa_core.simulation.hands import Habits, look
+from kessa_core.simulation.hands import AnalystProfile, look
 from kessa_core.simulation.independent import IndependentSimulator
 
 AT_LIMITS = "--limits" in sys.argv
@@ -37,7 +37,7 @@ AT_LIMITS = "--limits" in sys.argv
 RUNS = next((int(a) for a in sys.argv[1:] if a.isdecimal()), 5_000)
 NAMED = [a for a in sys.argv[1:] if not a.isdecimal() and not a.startswith("-")]
 """Methods to run; all of them where none is named."""
-Look = Callable[[float], Seen]
+Look = Callable[[float], Reading]
 SIMULATORS = ("forward", "apart")
 STRATA = ("all", "low", "middle", "high", "one", "two", "three", "very end", "top")
 SENSIBLE = 0.6
@@ -48,7 +48,7 @@ LIMITS = 8
 
 def forward(stage: Stage, rng: np.random.Generator) -> Callable[[], Look]:
     """A bench after another, from the forward model."""
-    reader, habits = stage.reader(), Habits(slip=0.01)
+    reader, habits = stage.reader(), AnalystProfile(slip=0.01)
 
     def bench() -> Look:
         bottle = draw_bottle(reader, rng)
@@ -94,12 +94,12 @@ def span(stage: Stage) -> Span:
     if reader.counts:
         return Span(0.0, float(stage.most), lambda u: u * reader.at(2))
     low, end = reader.model.ends
-    scale = reader.scale(reader.slots_here[-1])
+    scale = reader.scale(reader.reading_fields[-1])
     reach: Any = getattr(reader, "reach", None)
-    top = float(reach[1]) if reach else float(reader.edges(Seen(scale.high))[1])
+    top = float(reach[1]) if reach else float(reader.edges(Reading(scale.high))[1])
     if stage.reading.by == "elsewhere":
         top = scale.high * SENSIBLE
-    return Span(low, min(top, end), lambda u: float(reader.model.x_of(u)))
+    return Span(low, min(top, end), lambda u: float(reader.model.value_at(u)))
 
 
 def diluting(stage: Stage, look: Look, rng: np.random.Generator) -> Look:
@@ -110,7 +110,9 @@ def diluting(stage: Stage, look: Look, rng: np.random.Generator) -> Look:
     return lambda truth: look(truth * (1 + sd * 3**0.5 * float(rng.uniform(-1, 1))))
 
 
-def one(stage: Stage, look: Look, truth: float, reference: float) -> tuple[list[Seen], list[Seen]]:
+def one(
+    stage: Stage, look: Look, truth: float, reference: float
+) -> tuple[list[Reading], list[Reading]]:
     """Blank or reference, then determinations until the rule is satisfied."""
     reader = stage.reader()
     beside = [look(reference)] if stage.reference else []
@@ -124,22 +126,24 @@ def one(stage: Stage, look: Look, truth: float, reference: float) -> tuple[list[
     agree = agreeing(stage.repeats.agree, reader)
     samples = [look(truth)]
     while len(samples) < 3 and samples[-1].kind not in ("beyond", "below", "absent"):
-        halves = [reader.halves(seen) for seen in samples]
-        if decide(halves, agree, stage.repeats.least).decision != "more":
+        half_steps = [reader.half_steps(seen) for seen in samples]
+        if decide(half_steps, agree, stage.repeats.least).decision != "more":
             break
         samples.append(look(truth))
     return beside, samples
 
 
 @cache
-def value_of(stage: Stage, beside: tuple[Seen, ...], samples: tuple[Seen, ...]) -> Value | None:
+def value_of(
+    stage: Stage, beside: tuple[Reading, ...], samples: tuple[Reading, ...]
+) -> Value | None:
     """What this run reports; its interval where it reports nothing."""
     reader = reader_of_stage(stage, NO_LOTS)
     outside = [seen for seen in samples if seen.kind in ("beyond", "below", "absent")]
     if outside:
         return reader.value([outside[-1]], [outside[-1]], beside)
     agree = agreeing(stage.repeats.agree, reader)
-    repeat = decide([reader.halves(s) for s in samples], agree, stage.repeats.least)
+    repeat = decide([reader.half_steps(s) for s in samples], agree, stage.repeats.least)
     used = [samples[i] for i in repeat.used] or list(samples)
     value = reader.value(used, samples, beside)
     if stage.reference:

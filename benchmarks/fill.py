@@ -56,7 +56,7 @@ def template(room: Room, method: str) -> dict[type[models.Model], list[dict[str,
             taps.steps("sample").act("set", count=8).act("end").act("next")
     else:
         example = {"ph-meter": "7.40", "conductivity-meter": "412", "thermometer": "11.5"}
-        taps.read(*[example.get(method, "54")] * len(taps.stage.reader().slots_here))
+        taps.read(*[example.get(method, "54")] * len(taps.stage.reader().reading_fields))
     received = keep(room.programme, room.monitor, [e.as_json() for e in taps.events])
     if received.refused or not Result.objects.filter(run=run).exists():
         raise RuntimeError(f"{method} made no result: {received.refused}")

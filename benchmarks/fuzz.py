@@ -7,7 +7,7 @@ import os
 import subprocess
 import sys
 
-from kessa_launch.places import CLONE
+from kessa_launch.state_paths import CLONE
 
 REQUESTS = sys.argv[1] if len(sys.argv) > 1 else "5000"
 

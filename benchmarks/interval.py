@@ -10,8 +10,8 @@ from tools.serving import spread
 from kessa_core.judging import limit_set
 from kessa_core.judging.context import PointContext
 from kessa_core.methods import shipped, shipped_ids
-from kessa_core.readings import counting, engine
-from kessa_core.readings.seen import Count
+from kessa_core.readings import counting, scale_model
+from kessa_core.readings.reading import Count
 from kessa_core.sheets import compile as sheets
 from kessa_core.sheets import compile_sheet
 from kessa_core.trends.usual import usual
@@ -23,7 +23,7 @@ ELSEWHERE = [PointContext(SETTING.limits, usual([*HISTORY, 40 + more])) for more
 
 
 def forget() -> None:
-    for room in (counting, engine, sheets):
+    for room in (counting, scale_model, sheets):
         for kept in vars(room).values():
             if hasattr(kept, "cache_clear"):
                 kept.cache_clear()

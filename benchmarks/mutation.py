@@ -25,7 +25,7 @@ from queue import Queue
 
 from coverage import CoverageData
 
-from kessa_launch.places import CLONE, places
+from kessa_launch.state_paths import CLONE, places
 
 PACKAGES = ("readings", "runs", "judging", "influences", "quality")
 COUNT = next((int(a) for a in sys.argv[1:] if a.isdecimal()), 300)

@@ -26,8 +26,8 @@ from tests.builders.people import Room
 from kessa.platform.verify import find_errors
 from kessa.runs.models import Event
 from kessa_launch import ports
-from kessa_launch.places import places
 from kessa_launch.postgres import Cluster
+from kessa_launch.state_paths import places
 
 TIMES = int(sys.argv[1]) if len(sys.argv) > 1 else 50
 KEYS = ["Space"] * 6 + ["n"] * 5 + ["1"] * 4 + ["e"] * 2 + ["Backspace", "o", "d"]

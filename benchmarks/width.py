@@ -12,10 +12,10 @@ from multiprocessing import Pool
 import numpy as np
 from benchmarks.coverage import Look, diluting, forward, span, value_of
 
-from kessa_core.influences.credible import quantiles
+from kessa_core.influences.intervals import quantiles
 from kessa_core.methods import shipped
 from kessa_core.methods.stage import Stage
-from kessa_core.readings.seen import Seen
+from kessa_core.readings.reading import Reading
 
 DRAWS = next((int(a) for a in sys.argv[1:] if a.isdecimal()), 400_000)
 STAGES = (
@@ -33,16 +33,16 @@ NEAR = 0.9
 FEWEST = 150
 
 
-def run(stage: Stage, look: Look, truth: float) -> tuple[list[Seen], list[Seen]]:
+def run(stage: Stage, look: Look, truth: float) -> tuple[list[Reading], list[Reading]]:
     """The blank where it is taken off, and as many determinations as the rule begins with."""
     beside = [look(0.0)] if stage.blank and stage.blank.subtract else []
     return beside, [look(truth) for _ in range(stage.repeats.least)]
 
 
-def same(stage: Stage, seen: Sequence[Seen]) -> tuple[object, ...]:
+def same(stage: Stage, seen: Sequence[Reading]) -> tuple[object, ...]:
     """What has to be alike: places and kinds, in any order."""
     reader = stage.reader()
-    return tuple(sorted((reader.halves(one), one.kind) for one in seen))
+    return tuple(sorted((reader.half_steps(one), one.kind) for one in seen))
 
 
 def width(task: tuple[str, int, float]) -> str:
@@ -72,7 +72,7 @@ def width(task: tuple[str, int, float]) -> str:
         found = [look(truth)]
         if found[0].kind != samples[0].kind:
             continue
-        if (stage.reader().halves(found[0]), found[0].kind) not in wanted[1]:
+        if (stage.reader().half_steps(found[0]), found[0].kind) not in wanted[1]:
             continue
         found += [look(truth) for _ in samples[1:]]
         if (

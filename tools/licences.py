@@ -6,7 +6,7 @@ from importlib import metadata
 from pathlib import Path
 
 from kessa_launch.commands.vendor import PACKAGES
-from kessa_launch.places import CLONE
+from kessa_launch.state_paths import CLONE
 
 PAGE = CLONE / "docs" / "LICENCES.md"
 SHIPPED = {"bulma": "MIT", "htmx.org": "0BSD", "atkinson": "OFL-1.1", "axe-core": "MPL-2.0"}

@@ -3,7 +3,7 @@
 import importlib
 import sys
 
-from kessa_launch.trouble import Trouble
+from kessa_launch.errors import LauncherError
 
 COMMANDS = {
     "demo": "everything from a bare machine to a page with demo data",
@@ -47,7 +47,7 @@ def main(arguments: list[str]) -> int:
     try:
         command = importlib.import_module(f"kessa_launch.commands.{name.replace('-', '_')}")
         status: int = command.run(rest)
-    except Trouble as trouble:
+    except LauncherError as trouble:
         print(f"kessa: {trouble}", file=sys.stderr)
         return 1
     return status

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
 from typing import IO, Any
 
-from kessa_launch.trouble import Trouble
+from kessa_launch.errors import LauncherError
 
 FORMAT = "kessa-backup/1"
 LIST, DUMP, MEDIA = "list.json", "database.dump", "media/"
@@ -102,15 +102,19 @@ def read(path: Path) -> Backup:
             found = {entry.name: entry for entry in archive if entry.isfile()}
             listed = json.loads(archive.extractfile(LIST).read())  # type: ignore[union-attr]
             if listed.get("format") != FORMAT:
-                raise Trouble(f"{path} has the format {listed.get('format')!r}, not {FORMAT}.")
+                raise LauncherError(
+                    f"{path} has the format {listed.get('format')!r}, not {FORMAT}."
+                )
             files: dict[str, str] = listed["files"]
             if any(PurePosixPath(n).is_absolute() or ".." in PurePosixPath(n).parts for n in files):
-                raise Trouble(f"{path} names files outside itself; nothing was restored.")
+                raise LauncherError(f"{path} names files outside itself; nothing was restored.")
             for name, sha in files.items():
                 if _sha_of(archive.extractfile(found[name])) != sha:
-                    raise Trouble(f"{path}: {name} is not what was written; the file is damaged.")
+                    raise LauncherError(
+                        f"{path}: {name} is not what was written; the file is damaged."
+                    )
     except (OSError, KeyError, ValueError, AttributeError, tarfile.TarError) as error:
-        raise Trouble(f"{path} is not a whole backup: {error}") from None
+        raise LauncherError(f"{path} is not a whole backup: {error}") from None
     return Backup(path, listed)
 
 

@@ -42,7 +42,7 @@ def running(
                 child.wait()
 
 
-class Stopped(BaseException):
+class StopRequested(BaseException):
     """The person or the system asked the launcher to stop."""
 
 
@@ -52,7 +52,7 @@ def stop_politely() -> None:
     def stop(signum: int, _frame: object) -> None:
         for name in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
             signal.signal(name, signal.SIG_IGN)
-        raise Stopped(signum)
+        raise StopRequested(signum)
 
     for name in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(name, stop)

@@ -10,10 +10,10 @@ from pathlib import Path
 from typing import Any
 
 from kessa_launch import debian, environment
+from kessa_launch.errors import LauncherError
 from kessa_launch.locks import is_held
-from kessa_launch.places import CLONE, Places
 from kessa_launch.postgres import BINARIES, Cluster
-from kessa_launch.trouble import Trouble
+from kessa_launch.state_paths import CLONE, StatePaths
 
 
 @dataclass(frozen=True)
@@ -49,7 +49,7 @@ class Database:
             [str(_newest() / tool), *arguments], env=environ, capture_output=True, text=True
         )
         if done.returncode:
-            raise Trouble(f"{tool} failed: {done.stderr.strip()[-1500:]}")
+            raise LauncherError(f"{tool} failed: {done.stderr.strip()[-1500:]}")
         return done
 
     def sql(self, statement: str, database: str = "postgres") -> str:
@@ -66,13 +66,13 @@ class Database:
         """Counts and hashes of the records. Raises Trouble where they cannot be read."""
         done = self.manage("figures")
         if done.returncode:
-            raise Trouble(f"The records cannot be read: {done.stderr.strip()[-1500:]}")
+            raise LauncherError(f"The records cannot be read: {done.stderr.strip()[-1500:]}")
         found: dict[str, Any] = json.loads(done.stdout)
         return found
 
 
 @contextmanager
-def chosen(where: Places) -> Iterator[Database]:
+def chosen(where: StatePaths) -> Iterator[Database]:
     """The database that KESSA_DB_HOST and its kin name, else the demo's, started if need be."""
     python = environment.ready(where)
     if os.environ.get("KESSA_DB_HOST"):

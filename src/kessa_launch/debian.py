@@ -4,7 +4,7 @@ import os
 import shutil
 import subprocess
 
-from kessa_launch.trouble import Trouble
+from kessa_launch.errors import LauncherError
 
 PATIENT = ("-o", "DPkg::Lock::Timeout=300")
 
@@ -16,13 +16,15 @@ def install(*packages: str, why: str) -> None:
     """
     line = "apt-get install -y " + " ".join(packages)
     if shutil.which("apt-get") is None:
-        raise Trouble(f"{why}. This is not a Debian machine; install {', '.join(packages)} first.")
+        raise LauncherError(
+            f"{why}. This is not a Debian machine; install {', '.join(packages)} first."
+        )
     if os.geteuid() == 0:
         become: tuple[str, ...] = ()
     elif shutil.which("sudo") and _quiet("sudo", "-n", "true"):
         become = ("sudo", "-n")
     else:
-        raise Trouble(f"{why}. Run this once, then start again: sudo {line}")
+        raise LauncherError(f"{why}. Run this once, then start again: sudo {line}")
     print(f"Installing {', '.join(packages)} from Debian's packages ...", flush=True)
     quietly = (*become, "env", "DEBIAN_FRONTEND=noninteractive")
     _quiet(*quietly, "dpkg", "--configure", "-a")
@@ -34,7 +36,7 @@ def install(*packages: str, why: str) -> None:
             text=True,
         )
         if done.returncode and arguments[0] == "install":
-            raise Trouble(f"{line} failed:\n{(done.stdout + done.stderr)[-2000:]}")
+            raise LauncherError(f"{line} failed:\n{(done.stdout + done.stderr)[-2000:]}")
 
 
 def _quiet(*command: str) -> bool:

@@ -8,14 +8,14 @@ import sys
 from pathlib import Path
 
 from kessa_launch import debian
+from kessa_launch.errors import LauncherError
 from kessa_launch.locks import hold
-from kessa_launch.places import CLONE, SOURCE, Places
-from kessa_launch.trouble import Trouble
+from kessa_launch.state_paths import CLONE, SOURCE, StatePaths
 
 LOCK = CLONE / "requirements.lock"
 
 
-def ready(where: Places) -> Path:
+def ready(where: StatePaths) -> Path:
     """The environment's Python; builds the environment when the lock file has changed.
 
     The folder carries the lock's fingerprint and the stamp is written last, so a build that
@@ -40,7 +40,7 @@ def variables(extra: dict[str, str] | None = None) -> dict[str, str]:
 
 
 def application(
-    where: Places, database: dict[str, str], *, debug: bool = False, static: str = "static"
+    where: StatePaths, database: dict[str, str], *, debug: bool = False, static: str = "static"
 ) -> dict[str, str]:
     """What the demo's application reads, beside variables(): database, key, folders."""
     return variables(
@@ -72,7 +72,7 @@ def _build(folder: Path) -> None:
         debian.install("python3-venv", why="Python cannot make an environment without ensurepip")
         shutil.rmtree(folder, ignore_errors=True)
         if not _venv(folder):
-            raise Trouble("python3 -m venv fails although python3-venv is installed.")
+            raise LauncherError("python3 -m venv fails although python3-venv is installed.")
     command = [
         str(folder / "bin" / "python"), "-m", "pip", "install", "--quiet", "--no-deps",
         "--disable-pip-version-check", "--require-hashes", "--only-binary", ":all:",
@@ -82,7 +82,9 @@ def _build(folder: Path) -> None:
         command, stdin=subprocess.DEVNULL, cwd="/", capture_output=True, text=True
     )
     if done.returncode:
-        raise Trouble(f"Installing the Python packages failed:\n{done.stderr.strip()[-2000:]}")
+        raise LauncherError(
+            f"Installing the Python packages failed:\n{done.stderr.strip()[-2000:]}"
+        )
     (folder / "stamp").write_text("whole\n")
 
 
@@ -92,7 +94,7 @@ def _venv(folder: Path) -> bool:
     return done.returncode == 0
 
 
-def _forget_older(where: Places, current: Path) -> None:
+def _forget_older(where: StatePaths, current: Path) -> None:
     from kessa_launch.locks import is_held
 
     if any(is_held(where.locks / name) for name in ("demo", "test", "serve")):

@@ -6,7 +6,7 @@ from contextlib import contextmanager
 from pathlib import Path
 
 
-class Held(Exception):
+class FileLock(Exception):
     """Another process holds the lock."""
 
 
@@ -17,7 +17,7 @@ def hold(path: Path, *, wait: bool) -> Iterator[None]:
         try:
             fcntl.flock(file, fcntl.LOCK_EX | (0 if wait else fcntl.LOCK_NB))
         except BlockingIOError as error:
-            raise Held(path.name) from error
+            raise FileLock(path.name) from error
         yield
 
 
@@ -26,5 +26,5 @@ def is_held(path: Path) -> bool:
     try:
         with hold(path, wait=False):
             return False
-    except Held:
+    except FileLock:
         return True

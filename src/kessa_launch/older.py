@@ -3,7 +3,7 @@
 import time
 
 from kessa_launch.database import Database
-from kessa_launch.trouble import Trouble
+from kessa_launch.errors import LauncherError
 
 IS_OLDER = (
     "SELECT to_regclass('public.accounts_programme') IS NOT NULL "
@@ -33,7 +33,7 @@ def set_aside(database: Database) -> None:
 def refuse(database: Database, what: str) -> None:
     """Raise Trouble for an older database that somebody chose, and leave it as it is."""
     if is_older(database):
-        raise Trouble(
+        raise LauncherError(
             f"{what} was made by a release before 0.5, which this one cannot read. Nothing was "
             "changed. Give Kessa an empty database."
         )

@@ -14,8 +14,8 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from kessa_launch import debian, ports
-from kessa_launch.places import Places
-from kessa_launch.trouble import Trouble
+from kessa_launch.errors import LauncherError
+from kessa_launch.state_paths import StatePaths
 
 BINARIES = Path("/usr/lib/postgresql")
 SERVER_USER = "postgres"
@@ -49,7 +49,7 @@ class Server:
 class Cluster:
     """One database folder; *name* tells the demo's from the tests'."""
 
-    where: Places
+    where: StatePaths
     name: str
     settings: tuple[str, ...] = DURABLE
 
@@ -100,7 +100,7 @@ class Cluster:
             extra={"PGPASSWORD": self.where.secrets()["keeper"]},
         )  # fmt: skip
         if done.returncode:
-            raise Trouble(f"The replica could not be made: {done.stderr.strip()}")
+            raise LauncherError(f"The replica could not be made: {done.stderr.strip()}")
         return copy
 
     @property
@@ -114,7 +114,7 @@ class Cluster:
             version = self._output(["cat", str(self.folder / "PG_VERSION")]).strip()
             if version in found:
                 return found[version]
-            raise Trouble(
+            raise LauncherError(
                 f"The data in {self.folder} were made by PostgreSQL {version}, whose server is "
                 f"not installed here (found: {', '.join(sorted(found)) or 'none'}). Nothing was "
                 f"changed. Install postgresql-{version}, or move that folder away to begin anew."
@@ -125,7 +125,7 @@ class Cluster:
                 path.parent.parent.name: path.parent for path in BINARIES.glob("*/bin/postgres")
             }
         if not found:
-            raise Trouble("Debian's package postgresql is installed but brings no server.")
+            raise LauncherError("Debian's package postgresql is installed but brings no server.")
         return found[max(found, key=float)]
 
     def _exists(self) -> bool:
@@ -168,7 +168,7 @@ class Cluster:
             time.sleep(1)  # a killed server's own children may need a moment to go
         if done.returncode:
             tail = self._output(["tail", "-n", "12", log])
-            raise Trouble(f"PostgreSQL did not start from {self.folder}:\n{tail}")
+            raise LauncherError(f"PostgreSQL did not start from {self.folder}:\n{tail}")
         return port
 
     def _running_port(self) -> int | None:
@@ -211,7 +211,9 @@ class Cluster:
         command = [f"{binaries}/psql", "-X", "-q", "-w", "-v", "ON_ERROR_STOP=1", *address]
         done = self._run(command, script, {"PGPASSWORD": words["keeper"]})
         if done.returncode:
-            raise Trouble(f"Could not sign in to our own PostgreSQL server: {done.stderr.strip()}")
+            raise LauncherError(
+                f"Could not sign in to our own PostgreSQL server: {done.stderr.strip()}"
+            )
 
     def _run(
         self, command: list[str], text: str = "", extra: dict[str, str] | None = None
@@ -238,7 +240,9 @@ class Cluster:
     def _must(self, command: list[str], text: str = "") -> None:
         done = self._run(command, text)
         if done.returncode:
-            raise Trouble(f"{Path(command[0]).name} failed: {(done.stderr or done.stdout).strip()}")
+            raise LauncherError(
+                f"{Path(command[0]).name} failed: {(done.stderr or done.stdout).strip()}"
+            )
 
 
 def _buffers() -> int:

@@ -6,14 +6,14 @@ import yaml
 
 from kessa_core.methods import Method, load
 from kessa_core.methods.catalogue import shipped_text
-from kessa_core.methods.load import BadDocument
+from kessa_core.methods.load import InvalidDocument
 
 
 def is_refused(told: dict[str, Any]) -> bool:
     """Whether this document cannot be used."""
     try:
         load(yaml.safe_dump(told, allow_unicode=True))
-    except BadDocument:
+    except InvalidDocument:
         return True
     return False
 

@@ -9,17 +9,17 @@ from typing import Any
 
 from kessa_core.errors import CoreError
 from kessa_core.methods import Method, shipped, shipped_ids
-from kessa_core.methods.fitness import Known, concerns
+from kessa_core.methods.suitability import KnownConditions, suitability_warnings
 from kessa_core.quality.repeats import agreeing
 from kessa_core.readings.lots import Lots
+from kessa_core.readings.reading import Reading
 from kessa_core.readings.scale import Scale
-from kessa_core.readings.seen import Seen
 from kessa_core.runs import Event, RunState
 from kessa_core.runs.events import read_event
 from kessa_core.runs.state import SAMPLE_ROLES, UNTESTED
 from tests.core.walks import Walk
 
-KNOWN = Known(("glycol", "demineralised", "turbid", "salt"), ("brown water",), 2.0)
+KNOWN = KnownConditions(("glycol", "demineralised", "turbid", "salt"), ("brown water",), 2.0)
 """A water that speaks against most methods, so that something is asked before the test."""
 DEVICES = ("device-1", "device-2", "device-3")
 
@@ -81,7 +81,7 @@ class WildWalk(Walk):
 
     def accept_anything(self, _state: RunState) -> None:
         """What speaks against the sample, or something that does not."""
-        asked = [one.id for one in concerns(self.method.sample, KNOWN)]
+        asked = [one.id for one in suitability_warnings(self.method.sample, KNOWN)]
         how = self.draw.choice(("anyway", "done"))
         self.taps.act("accept", concern=self.draw.choice([*asked, "ice"]), what="cold", how=how)
 
@@ -145,7 +145,7 @@ class WildWalk(Walk):
         step = self.method.step(state.place.step) if state.place.spot == "step" else None
         stage = self.method.stages[state.at]
         reader, before = stage.reader(self.lots), [d.seen for d in state.stage.samples if d.seen]
-        if not step or step.kind != "read" or not before or step.slot != reader.slots_here[-1]:
+        if not step or step.kind != "read" or not before or step.slot != reader.reading_fields[-1]:
             return
         scale = reader.scale(step.slot)
         agree = agreeing(stage.repeats.agree, reader)
@@ -153,8 +153,10 @@ class WildWalk(Walk):
         held = state.current.places if state.current else {}
         if scale.ranges or any(held.get(slot) != n for slot, n in beside.items()):
             return
-        first, n = reader.halves(before[0]), int(before[0].n)
-        while n < scale.high and agree(first, reader.halves(Seen(n, "plain", before[0].beside))):
+        first, n = reader.half_steps(before[0]), int(before[0].n)
+        while n < scale.high and agree(
+            first, reader.half_steps(Reading(n, "plain", before[0].beside))
+        ):
             n += 1
         n = max(scale.low, n - self.draw.choice((0, 1)))
         raw = str(n) if scale.labels else scale.say(n)

@@ -11,12 +11,12 @@ from typing import Any
 
 from kessa.pages.bench.digest import digest
 from kessa_core.methods import Method
-from kessa_core.methods.fitness import concerns
-from kessa_core.readings.scale import OffScale, Range, Scale
+from kessa_core.methods.suitability import suitability_warnings
+from kessa_core.readings.scale import InvalidReading, Range, Scale
 from kessa_core.runs import Determination, Event
 from kessa_core.runs.clocks import due
 from kessa_core.runs.fold import FREE, replay
-from kessa_core.runs.machine import Machine
+from kessa_core.runs.machine import RunStateMachine
 from kessa_core.runs.order import ordered, undone
 from kessa_core.sheets.compile import as_sheet_scale
 from tests.builders.histories import KNOWN, History, mistyped
@@ -58,16 +58,16 @@ def digest_of(state: dict[str, Any]) -> str:
     return hashlib.sha256(text.encode()).hexdigest()[:16]
 
 
-def _asks(method: Method, machine: Machine) -> list[str]:
+def _asks(method: Method, machine: RunStateMachine) -> list[str]:
     """What speaks against the sample and was not answered, until the test has begun."""
     state = machine.state
     if state.place.spot != "step" or machine.last or any(d.count for d in state.determinations):
         return []
-    asked = [one.id for one in concerns(method.sample, KNOWN)]
+    asked = [one.id for one in suitability_warnings(method.sample, KNOWN)]
     return [one for one in asked if one not in state.accepted]
 
 
-def _determination(machine: Machine, d: Determination) -> dict[str, Any]:
+def _determination(machine: RunStateMachine, d: Determination) -> dict[str, Any]:
     at = next(i for i, held in enumerate(machine.state.stages) if d in held.determinations)
     stage = machine.method.stages[at]
     reader = machine.readers[stage.id]
@@ -85,7 +85,7 @@ def _determination(machine: Machine, d: Determination) -> dict[str, Any]:
         "read": [[slot, n, d.raw[slot]] for slot, n in d.places.items() if slot in d.raw],
         "over": [[slot, n] for slot, n in d.places.items() if slot not in d.raw],
         "corrections": [one.why for one in d.corrections],
-        "half steps": reader.halves(d.seen) if whole and d.seen else None,
+        "half steps": reader.half_steps(d.seen) if whole and d.seen else None,
     }
 
 
@@ -149,7 +149,7 @@ def _scales(histories: Iterable[History]) -> Iterator[Scale]:
     for method in {history.method.id: history.method for history in histories}.values():
         for stage in method.stages:
             reader = stage.reader()
-            yield from map(reader.scale, reader.slots_here)
+            yield from map(reader.scale, reader.reading_fields)
     yield from MADE_UP
 
 
@@ -165,7 +165,7 @@ def _parsed(scale: Scale, text: str, sure: bool) -> list[Any]:
     """Place and kind; else that it was refused, whether it may be kept, and what is suspected."""
     try:
         return list(scale.parse(text, sure))
-    except OffScale as refused:
+    except InvalidReading as refused:
         return ["refused", refused.doubtful, refused.suspected]
 
 

@@ -7,15 +7,15 @@ import unittest
 import yaml
 
 from kessa_core.errors import BadEvent, NotANumber
-from kessa_core.influences.part import Influence, validation_error
+from kessa_core.influences.part import UncertaintySource, validation_error
 from kessa_core.judging import Limit, gauge
-from kessa_core.judging.decide import deciders
+from kessa_core.judging.decide import suggest_next_steps
 from kessa_core.methods import load, shipped
 from kessa_core.methods.catalogue import shipped_text
 from kessa_core.quality.bottles import bias, drop_by_filling, drop_by_weight, spread_of
 from kessa_core.quantities import Interval, Quantity, Value
-from kessa_core.readings.reader import SourceInfo
-from kessa_core.readings.seen import Count, Seen
+from kessa_core.readings.reading import Count, Reading
+from kessa_core.readings.reading_type import SourceInfo
 from kessa_core.runs import fold, read_event
 from kessa_core.runs.clocks import LATE_S, late
 from kessa_core.runs.export import read, write
@@ -156,12 +156,13 @@ class Refusals(unittest.TestCase):
             ([even | {"high": 2.1, "reason": "seen so"}], ""),
         ):  # fmt: skip
             found = validation_error(
-                [Influence.model_validate(part) for part in told], knows, set()
+                [UncertaintySource.model_validate(part) for part in told], knows, set()
             )
             with self.subTest(told=told):
                 self.assertIn(says, found) if says else self.assertEqual(found, "")
         self.assertIn(
-            "needs also: b", validation_error([Influence.model_validate(even)], knows, {"b"})
+            "needs also: b",
+            validation_error([UncertaintySource.model_validate(even)], knows, {"b"}),
         )
 
     def test_a_date_says_how(self) -> None:
@@ -195,8 +196,8 @@ class Refusals(unittest.TestCase):
         told["stages"][0]["reading"]["decimals"] = 1
         tenths = load(yaml.safe_dump(told, allow_unicode=True)).stages[0].reader()
         self.assertAlmostEqual(
-            whole.number(Seen(whole.main.parse("35")[0])),
-            tenths.number(Seen(tenths.main.parse("35.0")[0])),
+            whole.number(Reading(whole.main.parse("35")[0])),
+            tenths.number(Reading(tenths.main.parse("35.0")[0])),
         )
 
     def test_steps_of_a_further_dilution(self) -> None:
@@ -267,7 +268,9 @@ class Judged(unittest.TestCase):
             seen = [Count(n) for n in counts]
             made = reader.value(seen, seen, ())
             ways = [
-                deciders(reader, made, self.limit(f"{made.interval.high + 0.4 * n:.1f}"), seen, ())
+                suggest_next_steps(
+                    reader, made, self.limit(f"{made.interval.high + 0.4 * n:.1f}"), seen, ()
+                )
                 for n in range(-12, 12)
             ]
             with self.subTest(counts=counts):

@@ -6,7 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kessa_core.quality.budget import Budget, budget
-from kessa_core.readings.seen import Count
+from kessa_core.readings.reading import Count
 from tests.builders.runs import big, reader
 
 ONE = [Count(1)]

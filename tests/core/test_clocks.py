@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from kessa_core.methods import shipped
 from kessa_core.methods.parts import Band, Step, Wait
-from kessa_core.readings.seen import Seen
+from kessa_core.readings.reading import Reading
 from kessa_core.runs.clocks import Moment, due, early, late
 from kessa_core.runs.state import Determination, StageState, Waited
 
@@ -41,7 +41,7 @@ class Due(unittest.TestCase):
             first = Determination("first", 1, slots=("reading",), closed=True, kind=kind)
             first.places["reading"] = n
             held.determinations.append(first)
-            self.assertIsInstance(first.seen, Seen)
+            self.assertIsInstance(first.seen, Reading)
             with self.subTest(n=n, kind=kind):
                 self.assertEqual(due(wait, [held], {"dioxide": reader}), (seconds, None))
         self.assertEqual(due(wait, [StageState("dioxide")], {"dioxide": reader}), (240, None))

@@ -3,9 +3,9 @@
 import unittest
 
 from kessa_core.errors import BadEvent
-from kessa_core.readings.seen import halves, said
+from kessa_core.readings.reading import format_reading, half_steps
 from kessa_core.runs import fold, read_event
-from kessa_core.runs.state import Place, RunState
+from kessa_core.runs.state import Position, RunState
 from tests.builders.runs import Taps, big, outcome_of, walk
 
 
@@ -30,7 +30,7 @@ class Corrections(unittest.TestCase):
             with self.subTest(samples=samples, which=which, drops=drops, kind=kind):
                 state = folded(walk(samples).correct(which, drops, kind))
                 self.assertEqual((state.finish, state.place.spot), (finish, spot))
-                self.assertEqual([halves(d.seen) / 2 for d in state.stage.samples], counts)
+                self.assertEqual([half_steps(d.seen) / 2 for d in state.stage.samples], counts)
                 self.assertEqual(state.ignored, [])
 
     def test_the_old_reading_stays_with_its_reason(self) -> None:
@@ -39,7 +39,7 @@ class Corrections(unittest.TestCase):
         found = folded(taps).stage.samples[0]
         self.assertEqual([(c.was, c.why) for c in found.corrections],
                          [("7", "wrong line"), ("9", "misread")])  # fmt: skip
-        self.assertEqual(said(found.seen), "7 or 8")
+        self.assertEqual(format_reading(found.seen), "7 or 8")
 
     def test_the_corrected_value(self) -> None:
         """8 and 8 drops: 62 mg/L, where 7 and 8 made 58."""
@@ -49,7 +49,7 @@ class Corrections(unittest.TestCase):
     def test_after_a_blank_was_corrected_away_a_new_one_brings_the_result_back(self) -> None:
         """The samples are kept; the run asks for a blank, then reports again."""
         taps = walk((7, 8)).correct("blank-1", 3)
-        self.assertEqual(folded(taps).place, Place("blank-failed"))
+        self.assertEqual(folded(taps).place, Position("blank-failed"))
         state = folded(taps.act("again").count(1, "blank"))
         self.assertEqual((state.finish, [d.count for d in state.stage.samples]), ("done", [7, 8]))
 

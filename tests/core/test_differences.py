@@ -6,12 +6,12 @@ from math import sqrt
 
 import numpy as np
 
-from kessa_core.documents.load import BadDocument
+from kessa_core.documents.load import InvalidDocument
 from kessa_core.errors import NotANumber
 from kessa_core.methods import shipped
 from kessa_core.quality.calibration import calibration_line
 from kessa_core.readings.lots import DropSize, Lot, Lots
-from kessa_core.readings.seen import Count, Seen
+from kessa_core.readings.reading import Count, Reading
 from kessa_core.runs import fold
 from kessa_core.runs.joint import common_sd
 from tests.builders.documents import changed
@@ -67,7 +67,7 @@ class OneFlask(unittest.TestCase):
                 "continues names the stage before",
             ),
         ):
-            with self.subTest(says=says), self.assertRaisesRegex(BadDocument, says):
+            with self.subTest(says=says), self.assertRaisesRegex(InvalidDocument, says):
                 changed("alkalinity-titrator", (old, new))
 
 
@@ -86,7 +86,7 @@ class Differences(unittest.TestCase):
                 "No agreed rule",
             ),
         ):
-            with self.subTest(says=says), self.assertRaisesRegex(BadDocument, says):
+            with self.subTest(says=says), self.assertRaisesRegex(InvalidDocument, says):
                 changed("chlorine-photometer", (old, new))
         micro = changed(
             "chlorine-photometer",
@@ -122,9 +122,9 @@ class Differences(unittest.TestCase):
         self.assertEqual(common_sd(sensors[1], sensors[2]), 0.0)
         hardness = [stage.reader() for stage in shipped("hardness-burette").stages]
         self.assertAlmostEqual(common_sd(*hardness), 0.005)
-        with self.assertRaisesRegex(BadDocument, "name it with whose"):
+        with self.assertRaisesRegex(InvalidDocument, "name it with whose"):
             changed("chlorine-dioxide-sensors", (" whose: dioxide sensors,", ""))
-        with self.assertRaisesRegex(BadDocument, "whose 'nobody'"):
+        with self.assertRaisesRegex(InvalidDocument, "whose 'nobody'"):
             changed("chlorine-dioxide-sensors", ("whose: dioxide sensors", "whose: nobody"))
 
     def test_chlorite_is_less_the_chlorine_by_electrons(self) -> None:
@@ -160,7 +160,7 @@ class Sizes(unittest.TestCase):
         stage = shipped("iron-photometer").stages[0]
         good = ((0.0, 0.004), (1.0, 0.202), (3.0, 0.598), (5.0, 0.994))
         noisy = ((0.0, 0.030), (1.0, 0.180), (3.0, 0.630), (5.0, 0.970))
-        seen = [Seen(500)]
+        seen = [Reading(500)]
         widths = []
         for table in (good, noisy):
             lots = Lots((Lot("iron ampoules", "own", table),))
@@ -180,7 +180,7 @@ class Sizes(unittest.TestCase):
             truth = rng.uniform(0.3, 5.0)
             factor = 1 + rng.normal(0, 0.01)
             n = round(1000 * (0.004 + 0.198 * truth * factor) + rng.normal(0, 3))
-            held += reader.interval([Seen(max(n, 0))]).holds(truth)
+            held += reader.interval([Reading(max(n, 0))]).holds(truth)
         self.assertTrue(0.93 <= held / 600 <= 0.985, held / 600)
 
     def test_lines_that_cannot_be_read_backwards(self) -> None:

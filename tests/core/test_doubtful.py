@@ -2,10 +2,10 @@
 
 import unittest
 
-from kessa_core.documents.load import BadDocument
+from kessa_core.documents.load import InvalidDocument
 from kessa_core.judging.limits import load_limits
 from kessa_core.methods import shipped
-from kessa_core.readings.scale import OffScale
+from kessa_core.readings.scale import InvalidReading
 from kessa_core.runs import fold
 from tests.builders.documents import changed
 from tests.builders.runs import begun, outcomes
@@ -15,7 +15,7 @@ class Doubtful(unittest.TestCase):
     def test_on_the_bottom_needs_a_depth(self) -> None:
         """ ">" alone says nothing; "> 1.2" is a bound of 1.2 m, not of the rope."""
         scale = shipped("disc-on-rope").stages[0].reader().scale("vanishes")
-        with self.assertRaisesRegex(OffScale, "Above what"):
+        with self.assertRaisesRegex(InvalidReading, "Above what"):
             scale.parse(">")
         value = outcomes(begun("disc-on-rope").read("> 1.20"))[0].value
         self.assertEqual(value.text, "> 1.20 m")
@@ -49,7 +49,7 @@ class Doubtful(unittest.TestCase):
             (thermometer, "50.1"), (thermometer, "-10.5"), (thermometer, "six"),
             (thermometer, "٦"), (meter, "25.00|mS/cm"), (meter, "7|pH"),
         ):  # fmt: skip
-            with self.subTest(raw=raw), self.assertRaises(OffScale) as refused:
+            with self.subTest(raw=raw), self.assertRaises(InvalidReading) as refused:
                 scale.parse(raw, sure=True)
             self.assertFalse(refused.exception.doubtful)
 
@@ -118,7 +118,7 @@ class Documents(unittest.TestCase):
             ),
             ("chloride-burette", "low: 0, high: 16", "low: 9, high: 9", "low must lie below high"),
         ):
-            with self.subTest(new=new), self.assertRaisesRegex(BadDocument, says) as refused:
+            with self.subTest(new=new), self.assertRaisesRegex(InvalidDocument, says) as refused:
                 changed(method, (old, new))
             self.assertGreater(refused.exception.problems[0].line, 1)
 
@@ -132,13 +132,13 @@ class Documents(unittest.TestCase):
 
     def test_long_values_are_cut_in_messages(self) -> None:
         """A stranger's kilobyte is not repeated."""
-        with self.assertRaises(BadDocument) as refused:
+        with self.assertRaises(InvalidDocument) as refused:
             changed("hardness-tablets", ("short: Hardness, tablets", f"short: {'x' * 3000}"))
         self.assertLess(len(str(refused.exception)), 400)
 
     def test_a_spike_has_to_be_added(self) -> None:
         """Some step says what to add; nobody else is told to."""
-        with self.assertRaisesRegex(BadDocument, "only: spike has to say what to add"):
+        with self.assertRaisesRegex(InvalidDocument, "only: spike has to say what to add"):
             changed("iron-photometer", ("only: spike\n", "only: sample\n"))
         stage = shipped("iron-photometer").stages[0]
         told = {
@@ -176,5 +176,5 @@ limits:
             (self.SET[-1:], f"\n{second}", "used twice: a"),
         ):
             text = self.SET.replace(old, new) if old != "\n" else self.SET + second
-            with self.subTest(says=says), self.assertRaisesRegex(BadDocument, says):
+            with self.subTest(says=says), self.assertRaisesRegex(InvalidDocument, says):
                 load_limits(text)

@@ -6,8 +6,8 @@ from math import log10
 from kessa_core.errors import NoConversion
 from kessa_core.methods import shipped, shipped_ids
 from kessa_core.quantities import Interval, Quantity, Value
-from kessa_core.readings.scale import OffScale
-from kessa_core.readings.seen import Seen
+from kessa_core.readings.reading import Reading
+from kessa_core.readings.scale import InvalidReading
 from kessa_core.runs import fold
 from tests.builders.documents import changed
 from tests.builders.runs import begun, outcomes
@@ -21,11 +21,11 @@ class Ends(unittest.TestCase):
                 reader = stage.reader()
                 if reader.counts or reader.by == "elsewhere":
                     continue
-                scale = reader.scale(reader.slots_here[-1])
+                scale = reader.scale(reader.reading_fields[-1])
                 seen = reader.seen_at(reader.model.ends[0])
                 with self.subTest(method=name, stage=stage.id):
                     value = reader.value([seen], [seen])
-                    least = float(reader.model.x_of(reader.model.ends[0]))
+                    least = float(reader.model.value_at(reader.model.ends[0]))
                     self.assertTrue(value.interval.holds(least), value)
                     if seen.kind == "plain":
                         self.assertLess(value.interval.low, value.interval.high)
@@ -34,17 +34,17 @@ class Ends(unittest.TestCase):
     def test_a_clear_colorimeter_reads_nothing_or_little(self) -> None:
         """100 % T: 0 mg/L and an interval from 0; 99 % T: (2 − log 99) / 0.0120."""
         reader = shipped("nitrite-colorimeter").stages[0].reader()
-        clear = reader.value([Seen(100)], [Seen(100)])
+        clear = reader.value([Reading(100)], [Reading(100)])
         self.assertEqual((clear.number, clear.interval.low), (0.0, 0.0))
         self.assertLess(clear.interval.high, 1.0)
-        hazy = reader.value([Seen(99)], [Seen(99)])
+        hazy = reader.value([Reading(99)], [Reading(99)])
         self.assertAlmostEqual(hazy.number, (2 - log10(99)) / 0.0120, 6)
 
     def test_darker_than_the_darkest_is_a_bound_at_the_dark_end(self) -> None:
         """ ">" alone stands for the lowest % T, never for the clear end."""
         reader = shipped("nitrite-colorimeter").stages[0].reader()
         self.assertEqual(reader.scale("reading").parse(">"), (10, "beyond"))
-        bound = reader.value([Seen(10, "beyond")], [Seen(10, "beyond")])
+        bound = reader.value([Reading(10, "beyond")], [Reading(10, "beyond")])
         self.assertAlmostEqual(bound.number, 1 / 0.0120, 6)
         self.assertGreater(bound.interval.low, 70)
 
@@ -52,7 +52,7 @@ class Ends(unittest.TestCase):
         """A display below its line's intercept reports 0, with a range from 0 that has a width."""
         reader = shipped("iron-photometer").stages[0].reader()
         for n in (0, 2, 4):
-            value = reader.value([Seen(n), Seen(n)], [Seen(n), Seen(n)])
+            value = reader.value([Reading(n), Reading(n)], [Reading(n), Reading(n)])
             with self.subTest(n=n):
                 self.assertEqual((value.number, value.interval.low), (0.0, 0.0))
                 self.assertGreater(value.interval.high, 0.005)
@@ -61,7 +61,7 @@ class Ends(unittest.TestCase):
         """A column that stays under its first row is a bound, not 0 mg/L."""
         taps = begun("chloride-strip-height").read("<")
         self.assertEqual(outcomes(taps)[0].value.text, "< 28 mg/L as Cl")
-        with self.assertRaises(OffScale):
+        with self.assertRaises(InvalidReading):
             shipped("chloride-strip-height").stages[0].reader().scale("reading").parse("0.4")
 
 

@@ -4,7 +4,7 @@ import unittest
 
 from kessa_core.judging.context import PointContext
 from kessa_core.methods import shipped
-from kessa_core.methods.fitness import Known, concerns
+from kessa_core.methods.suitability import KnownConditions, suitability_warnings
 from kessa_core.quantities import Interval, Quantity, Value
 from kessa_core.runs import conclude, fold
 from kessa_core.sheets import compile_sheet
@@ -20,7 +20,9 @@ def measured(parameter: str, number: float, basis: str = "", qualifier: str = ""
 
 
 def ids(method: str, **known: object) -> list[str]:
-    return [one.id for one in concerns(shipped(method).sample, Known(**known))]
+    return [
+        one.id for one in suitability_warnings(shipped(method).sample, KnownConditions(**known))
+    ]
 
 
 class Concerns(unittest.TestCase):
@@ -53,13 +55,13 @@ class Concerns(unittest.TestCase):
 
     def test_it_says_what_and_what_to_do(self) -> None:
         """In the units that people know."""
-        known = Known(("turbid",), (), 3.0, (measured("nitrite", 2.0, "NO2"),))
-        turbid, nitrite = concerns(shipped("nitrate-comparator").sample, known)
+        known = KnownConditions(("turbid",), (), 3.0, (measured("nitrite", 2.0, "NO2"),))
+        turbid, nitrite = suitability_warnings(shipped("nitrate-comparator").sample, known)
         self.assertEqual(turbid.what, "This water is turbid.")
         self.assertTrue(turbid.prepare)
         self.assertIn("Nitrite 0.609 mg/L as N was measured", nitrite.what)
         self.assertFalse(nitrite.prepare)
-        (_, cold) = concerns(shipped("chloride-drops-15ml").sample, known)
+        (_, cold) = suitability_warnings(shipped("chloride-drops-15ml").sample, known)
         self.assertEqual(cold.what, "The water was 3 °C; this kit wants 5 to 30 °C.")
         self.assertTrue(cold.do.startswith("Warm"))
 
@@ -68,7 +70,7 @@ class Answered(unittest.TestCase):
     def test_the_sheet_asks_and_the_result_carries_the_answer(self) -> None:
         """Tested all the same is a flag; put right is a note; the test itself goes as ever."""
         method = shipped("nitrate-comparator")
-        sheet = compile_sheet(method, PointContext(known=Known(traits=("turbid",))))
+        sheet = compile_sheet(method, PointContext(known=KnownConditions(traits=("turbid",))))
         self.assertEqual([one["id"] for one in sheet["asks"]], ["not-for-turbid"])
         self.assertNotIn("asks", compile_sheet(method, PointContext()))
         for how, flags in (("anyway", ["Tested all the same: It is turbid."]), ("done", [])):

@@ -5,8 +5,8 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kessa_core.readings.seen import halves
-from kessa_core.runs import Place, fold
+from kessa_core.readings.reading import half_steps
+from kessa_core.runs import Position, fold
 from kessa_core.runs.state import RunState
 from tests.builders.runs import Taps, big, walk
 
@@ -35,7 +35,7 @@ class Walks(unittest.TestCase):
         """Three drops: failed and struck; a new blank is offered; the sample waits."""
         taps = Taps().before().count(3, "blank")
         state = folded(taps)
-        self.assertEqual(state.place, Place("blank-failed"))
+        self.assertEqual(state.place, Position("blank-failed"))
         self.assertEqual(state.determinations[0].rejected, "blank over 2 drops")
         taps.drops(1)
         self.assertIn("no count is under way", folded(taps).ignored[0][1])
@@ -79,7 +79,7 @@ class Reading(unittest.TestCase):
         for how, counted in (("", 14), ("back-off", 12), ("doubt", 13)):
             with self.subTest(how=how):
                 taps = Taps().before().count(1, "blank").count(7, how=how)
-                self.assertEqual(halves(folded(taps).stage.samples[0].seen), counted)
+                self.assertEqual(half_steps(folded(taps).stage.samples[0].seen), counted)
 
     def test_a_blank_is_never_taken_back_below_its_first_drop(self) -> None:
         """Too strong at the first drop of a blank changes nothing; in a sample it does."""
@@ -112,7 +112,7 @@ class Undo(unittest.TestCase):
                 self.assertEqual(after.place, before.place)
                 self.assertEqual(after.current.count, before.current.count)
         finished = walk((7, 8))
-        self.assertEqual(folded(finished.take_back()).place, Place("reading"))
+        self.assertEqual(folded(finished.take_back()).place, Position("reading"))
 
     def test_an_undo_can_be_undone(self) -> None:
         """Taking back the taking back brings the drop again."""

@@ -43,7 +43,9 @@ class SecondSimulator(unittest.TestCase):
             with self.subTest(method=method):
                 drawn = IndependentSimulator(stage(method), np.random.default_rng(2), slip=0.0)
                 reader = stage(method).reader()
-                seen = [reader.halves(drawn.determination(value, STILL)) / 2 for _ in range(200)]
+                seen = [
+                    reader.half_steps(drawn.determination(value, STILL)) / 2 for _ in range(200)
+                ]
                 self.assertAlmostEqual(mean(seen), place, delta=max(0.02 * place, 0.5))
 
     def test_intervals_hold_in_a_world_that_is_not_the_models(self) -> None:

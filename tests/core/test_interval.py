@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kessa_core.errors import NotANumber
-from kessa_core.influences.credible import (
+from kessa_core.influences.intervals import (
     crossing,
     majority,
     middle_edge,
@@ -15,7 +15,7 @@ from kessa_core.influences.credible import (
     two_sided,
     uniform_nodes,
 )
-from kessa_core.readings.seen import Count
+from kessa_core.readings.reading import Count
 from kessa_core.simulation.hands import work
 from tests.builders.runs import big, reader, small
 

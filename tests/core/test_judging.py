@@ -7,13 +7,13 @@ import numpy as np
 from scipy.special import ndtr
 
 from kessa_core.errors import UnknownName
-from kessa_core.influences.credible import normal_nodes, uniform_nodes
-from kessa_core.judging import gauge, judge, leading, limit_set, limit_sets
-from kessa_core.judging.decide import deciders, sentence
+from kessa_core.influences.intervals import normal_nodes, uniform_nodes
+from kessa_core.judging import gauge, judge, limit_set, limit_sets, most_serious_verdict
+from kessa_core.judging.decide import sentence, suggest_next_steps
 from kessa_core.methods import Method, shipped
 from kessa_core.quantities import Interval, Quantity, Value
 from kessa_core.quantities.species import factor
-from kessa_core.readings.seen import Count
+from kessa_core.readings.reading import Count
 from kessa_core.runs import fold
 from kessa_core.trends.usual import against, usual
 from tests.builders.runs import big, outcome_of, reader, small, walk
@@ -115,7 +115,7 @@ class Verdicts(unittest.TestCase):
         limit = LONG.model_copy(
             update={"parameter": "turbidity", "basis": "", "unit": "FNU", "max": "4"}
         )
-        verdict = leading([judge(cloudy, limit)])
+        verdict = most_serious_verdict([judge(cloudy, limit)])
         self.assertEqual((verdict.sign, verdict.words), ("none", "cannot be compared"))
         self.assertIn("NTU and FNU measure different things", verdict.sentence)
 
@@ -131,10 +131,12 @@ class Verdicts(unittest.TestCase):
             (45, 63, "within", "chloride-long"), (101, 124, "close", "chloride-long"),
             (700, 800, "beyond", "chloride-short"), (600, 700, "beyond", "chloride-long"),
         ):  # fmt: skip
-            verdict = leading(judge(value(low, low, high), limit) for limit in (LONG, SHORT))
+            verdict = most_serious_verdict(
+                judge(value(low, low, high), limit) for limit in (LONG, SHORT)
+            )
             with self.subTest(low=low):
                 self.assertEqual((verdict.sign, verdict.limit.id), (sign, limit))
-        self.assertEqual(leading([]).words, "no limit here")
+        self.assertEqual(most_serious_verdict([]).words, "no limit here")
 
 
 class Favourable(unittest.TestCase):
@@ -225,14 +227,16 @@ class Deciders(unittest.TestCase):
         state = fold(big(), taps.events)
         readings = [d.seen for d in state.stage.samples]
         got = outcome_of(big(), state).value
-        found = deciders(reader(), got, LONG, readings, [d.seen for d in state.stage.blanks])
+        found = suggest_next_steps(
+            reader(), got, LONG, readings, [d.seen for d in state.stage.blanks]
+        )
         self.assertEqual(found[-1], "a finer kit or a laboratory")
         self.assertEqual(
             found[0], f"{reader().standard_shows}, together with a third determination"
         )
         self.assertTrue(sentence(found).startswith("What would decide: a standard"))
         hopeless = LONG.model_copy(update={"max": "112"})
-        self.assertEqual(deciders(reader(), got, hopeless, readings, []), (found[-1],))
+        self.assertEqual(suggest_next_steps(reader(), got, hopeless, readings, []), (found[-1],))
 
 
 class Sets(unittest.TestCase):

@@ -15,24 +15,24 @@ from tools.licences import locked
 from kessa_launch import debian, ports
 from kessa_launch.__main__ import COMMANDS, OWN_HELP, main
 from kessa_launch.commands.vendor import PACKAGES
-from kessa_launch.locks import Held, hold, is_held
-from kessa_launch.places import CLONE, Places
+from kessa_launch.errors import LauncherError
+from kessa_launch.locks import FileLock, hold, is_held
 from kessa_launch.postgres import Cluster
-from kessa_launch.trouble import Trouble
+from kessa_launch.state_paths import CLONE, StatePaths
 
 
 class Launcher(unittest.TestCase):
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
-        self.where = Places(Path(folder.name))
+        self.where = StatePaths(Path(folder.name))
 
     def test_a_lock_is_held_by_one(self) -> None:
         """The second is told, and after the first has gone it may."""
         path = self.where.home / "lock"
         with hold(path, wait=False):
             self.assertTrue(is_held(path))
-            with self.assertRaises(Held), hold(path, wait=False):
+            with self.assertRaises(FileLock), hold(path, wait=False):
                 pass
         self.assertFalse(is_held(path))
 
@@ -83,7 +83,7 @@ class Launcher(unittest.TestCase):
             mock.patch(
                 "shutil.which", side_effect=lambda name: "/x" if name == "apt-get" else None
             ),
-            self.assertRaisesRegex(Trouble, "sudo apt-get install -y postgresql"),
+            self.assertRaisesRegex(LauncherError, "sudo apt-get install -y postgresql"),
         ):
             debian.install("postgresql", why="Kessa keeps its records in PostgreSQL")
 

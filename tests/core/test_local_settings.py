@@ -12,10 +12,10 @@ from django.test import SimpleTestCase
 from kessa_core.cli.run import main
 from kessa_core.errors import BadEvent
 from kessa_core.methods import Method, load, shipped, shipped_ids
-from kessa_core.methods.fitness import TRAITS
-from kessa_core.methods.load import BadDocument
+from kessa_core.methods.load import InvalidDocument
 from kessa_core.methods.local_settings import BadChoice, questions, said, with_local_settings
 from kessa_core.methods.parts import ROUTES, Exclusion, Waste
+from kessa_core.methods.suitability import TRAITS
 from kessa_core.runs import fold
 from kessa_core.runs.export import write
 from tests.builders.runs import Taps, outcome_of, walk
@@ -87,7 +87,10 @@ class Options(SimpleTestCase):
             ("option: lower", "option: nearest"),
         ):
             self.assertIn(old, text)
-            with self.subTest(new), self.assertRaisesRegex(BadDocument, "local_settings: stage"):
+            with (
+                self.subTest(new),
+                self.assertRaisesRegex(InvalidDocument, "local_settings: stage"),
+            ):
                 load(text.replace(old, new))
 
     def test_every_route_and_trait_has_its_words(self) -> None:

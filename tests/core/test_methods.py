@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kessa_core.errors import UnknownName
-from kessa_core.methods import BadDocument, load, shipped, shipped_ids
+from kessa_core.methods import InvalidDocument, load, shipped, shipped_ids
 from kessa_core.methods.catalogue import shipped_text
 from kessa_core.methods.schema import text as schema_text
 
@@ -19,7 +19,7 @@ def problem(text: str):
     """The first problem of a document."""
     try:
         load(text)
-    except BadDocument as error:
+    except InvalidDocument as error:
         return error.problems[0]
     raise AssertionError("the document was taken")
 
@@ -87,7 +87,7 @@ class Mistakes(unittest.TestCase):
                 try:
                     load(self.text.replace(old, new, 1))
                     self.fail("the document was taken")
-                except BadDocument as error:
+                except InvalidDocument as error:
                     found = next(p for p in error.problems if p.path == path)
                     self.assertIn(says, f"{found.what} {found.remedy}")
                     if says.startswith(("Did", "valid", "greater")):
@@ -122,5 +122,5 @@ class Mistakes(unittest.TestCase):
     @given(st.text(max_size=300))
     def test_no_text_breaks_the_reader(self, text: str) -> None:
         """Whatever stands in a document, the answer is BadDocument."""
-        with self.assertRaises(BadDocument):
+        with self.assertRaises(InvalidDocument):
             load(text)

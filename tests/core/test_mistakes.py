@@ -3,7 +3,7 @@
 import unittest
 
 from kessa_core.methods.catalogue import shipped_text
-from kessa_core.methods.load import BadDocument, load
+from kessa_core.methods.load import InvalidDocument, load
 
 MISTAKES = (
     ("nitrate-comparator", "rule: half", "rule: halve", "Did you mean half"),
@@ -36,7 +36,7 @@ class Mistakes(unittest.TestCase):
                 text = shipped_text(method)
                 self.assertIn(right, text)
                 load(text)
-                with self.assertRaises(BadDocument) as caught:
+                with self.assertRaises(InvalidDocument) as caught:
                     load(text.replace(right, wrong))
                 self.assertIn(said, str(caught.exception))
                 self.assertRegex(str(caught.exception), r"line \d+")

@@ -8,7 +8,7 @@ from kessa_core.judging.outcomes import sentences
 from kessa_core.judging.sentences import verdict_of
 from kessa_core.methods import Method, load, shipped
 from kessa_core.methods.catalogue import shipped_text
-from kessa_core.methods.load import BadDocument
+from kessa_core.methods.load import InvalidDocument
 from kessa_core.quality.budget import budget
 from kessa_core.readings.lots import NO_LOTS
 from kessa_core.runs import fold
@@ -50,7 +50,7 @@ class Predilution(unittest.TestCase):
         for shown in (20, 35, 80):
             taps = Taps(self.method).before().read(str(shown))
             state = fold(self.method, taps.events)
-            at = taps.stage.reader().halves(state.determinations[0].seen) // 2
+            at = taps.stage.reader().half_steps(state.determinations[0].seen) // 2
             value = outcome_of(self.method, state).value
             self.assertEqual(stage["list"][at - stage["first"]], value.figure)
         top = Taps(self.method).before().read(">")
@@ -85,7 +85,7 @@ class Predilution(unittest.TestCase):
         text = shipped_text("inhibitor-reserve").replace(
             "    reference:", "    predilution: {times: 2, say: half and half}\n    reference:"
         )
-        with self.assertRaisesRegex(BadDocument, "takes both as they are"):
+        with self.assertRaisesRegex(InvalidDocument, "takes both as they are"):
             load(text)
 
 

@@ -5,7 +5,7 @@ from math import log10
 
 from kessa_core.methods import shipped
 from kessa_core.methods.stage import Stage
-from kessa_core.readings.seen import Seen
+from kessa_core.readings.reading import Reading
 
 READ = (
     ("hardness-burette", {"start": "0.60", "end": "13.00"}, 12.40 * 10.008),
@@ -34,16 +34,16 @@ READ = (
 )
 
 
-def seen(stage: Stage, written: dict[str, str]) -> Seen:
+def seen(stage: Stage, written: dict[str, str]) -> Reading:
     """What these readings leave, the last slot first."""
     reader = stage.reader()
     places = {
         slot: reader.scale(slot).parse(reader.scale(slot).raw(text))[0]
         for slot, text in written.items()
     }
-    last = reader.slots_here[-1]
+    last = reader.reading_fields[-1]
     beside = tuple((slot, n) for slot, n in places.items() if slot != last)
-    return Seen(places[last], beside=beside)
+    return Reading(places[last], beside=beside)
 
 
 class Numbers(unittest.TestCase):

@@ -8,15 +8,15 @@ from decimal import Decimal
 import numpy as np
 import yaml
 
-from kessa_core.influences.credible import two_sided
-from kessa_core.influences.part import Spread
+from kessa_core.influences.intervals import two_sided
+from kessa_core.influences.part import ScaledUncertainties
 from kessa_core.methods import load, shipped, shipped_ids
 from kessa_core.methods.catalogue import shipped_text
 from kessa_core.quality.budget import budget
 from kessa_core.readings.counting import CountModel
 from kessa_core.readings.lots import Lot, Lots
+from kessa_core.readings.reading import Count, Reading, edges
 from kessa_core.readings.scale import Scale
-from kessa_core.readings.seen import Count, Seen, edges
 from kessa_core.runs import conclude, fold
 from kessa_core.runs.joint import SHIFTS, _alike_shifted
 from tests.builders.documents import is_refused
@@ -29,13 +29,15 @@ class Readings(unittest.TestCase):
         for method_id in shipped_ids():
             for stage in shipped(method_id).stages:
                 reader = stage.reader()
-                weights, last = reader.weights(), reader.slots_here[-1] if reader.slots else ""
+                weights, last = reader.weights(), reader.reading_fields[-1] if reader.slots else ""
                 if last not in weights or reader.counts:
                     continue
                 scale = reader.scale(last)
                 n = (scale.low + scale.high) // 2
-                beside = tuple((slot, reader.scale(slot).low) for slot in reader.slots_here[:-1])
-                steps = [reader.halves(Seen(n + more, beside=beside)) for more in (0, 1)]
+                beside = tuple(
+                    (slot, reader.scale(slot).low) for slot in reader.reading_fields[:-1]
+                )
+                steps = [reader.half_steps(Reading(n + more, beside=beside)) for more in (0, 1)]
                 with self.subTest(method_id, stage=stage.id):
                     self.assertEqual(steps[1] - steps[0], weights[last])
 
@@ -93,7 +95,7 @@ class Readings(unittest.TestCase):
     def test_the_bound_of_a_count_by_hand(self) -> None:
         """Nothing shared: the maximum less 1.645 sd of the eye; two asked: less 1.955 sd."""
         for asked, z in ((1, 1.6449), (2, 1.9545)):
-            model = CountModel(2.0, 24, Spread(steps=0.5), asked=asked)
+            model = CountModel(2.0, 24, ScaledUncertainties(steps=0.5), asked=asked)
             found = model.interval([Count(24, "beyond")])
             self.assertAlmostEqual(found.low, 2 * (24 - z * 0.5), delta=0.04)
             self.assertIsNone(found.high)
@@ -130,17 +132,17 @@ class Readings(unittest.TestCase):
         self.assertEqual(Scale("", 0, 10).say(1 / 3), "0.33")
         meter = shipped("conductivity-meter").stages[0].reader()
         end = meter.main.ranges[0].high
-        self.assertEqual(meter.edges(Seen(end)), (end - 0.5, end + 0.5))
+        self.assertEqual(meter.edges(Reading(end)), (end - 0.5, end + 0.5))
         self.assertEqual(shipped("chloride-drops-15ml").stages[0].reader().scale("").slot, "count")
         shades = shipped("nitrate-comparator").stages[0].reader()
-        self.assertIn(shades.seen_at(-5.0), (Seen(0), Seen(0, "below")))
+        self.assertIn(shades.seen_at(-5.0), (Reading(0), Reading(0, "below")))
 
     def test_a_tube_in_words(self) -> None:
         """Past its last mark, still seen, at a mark."""
         reader = shipped("sight-tube").stages[0].reader()
-        self.assertEqual(reader.said(Seen(12, "beyond")), "gone before the last mark")
-        self.assertEqual(reader.said(Seen(0, "below")), "still seen in the full tube")
-        self.assertEqual(reader.said(Seen(5)), "25 NTU")
+        self.assertEqual(reader.format_reading(Reading(12, "beyond")), "gone before the last mark")
+        self.assertEqual(reader.format_reading(Reading(0, "below")), "still seen in the full tube")
+        self.assertEqual(reader.format_reading(Reading(5)), "25 NTU")
 
     def test_counts_between_two_edges(self) -> None:
         """Beyond the maximum, first drop, sure, in doubt."""
@@ -157,8 +159,8 @@ class Readings(unittest.TestCase):
             if r.part.rule == "bracket"
         )  # fmt: skip
         values = [float(v) for v in reader.values]
-        self.assertEqual(reader.bracket(Seen(2)), (values[1], values[1]))
-        self.assertEqual(reader.bracket(Seen(3)), (values[1], values[2]))
+        self.assertEqual(reader.bracket(Reading(2)), (values[1], values[1]))
+        self.assertEqual(reader.bracket(Reading(3)), (values[1], values[2]))
 
     def test_a_leaflet_that_begins_at_nothing(self) -> None:
         """Its first row stands where it says; without one, nothing reads nothing."""
@@ -174,26 +176,26 @@ class Readings(unittest.TestCase):
     def test_the_tube_between_its_marks(self) -> None:
         """Next higher: the gap below the mark; the full tube has half a gap below it."""
         reader = shipped("sight-tube").stages[0].reader()
-        self.assertEqual(reader.edges(Seen(0)), (-0.5, 0.0))
-        self.assertEqual(reader.edges(Seen(0, "below")), (-math.inf, 0.0))
-        self.assertEqual(reader.edges(Seen(12, "beyond")), (12.0, math.inf))
-        self.assertEqual(reader.edges(Seen(3)), (2.0, 3.0))
+        self.assertEqual(reader.edges(Reading(0)), (-0.5, 0.0))
+        self.assertEqual(reader.edges(Reading(0, "below")), (-math.inf, 0.0))
+        self.assertEqual(reader.edges(Reading(12, "beyond")), (12.0, math.inf))
+        self.assertEqual(reader.edges(Reading(3)), (2.0, 3.0))
 
     def test_what_is_seen_outside_a_scale(self) -> None:
         """In the scale's own words; and the edges it leaves."""
         reader = shipped("phosphate-photometer").stages[0].reader()
         top = reader.main.high
-        self.assertTrue(reader.said(Seen(top, "beyond")).startswith("above "))
+        self.assertTrue(reader.format_reading(Reading(top, "beyond")).startswith("above "))
         lead = shipped("lead-laboratory").stages[0].reader()
         limit = lead.part.reporting_limit
-        self.assertEqual(lead.said(Seen(0, "below")), f"< {limit}")
-        told = lead.said(Seen(87, beside=(("uncertainty", 12),)))
+        self.assertEqual(lead.format_reading(Reading(0, "below")), f"< {limit}")
+        told = lead.format_reading(Reading(87, beside=(("uncertainty", 12),)))
         self.assertEqual(told, f"{lead.main.say(87)} ± {lead.main.say(12)}")
 
     def test_a_share_of_an_even_influence_stays_about_its_middle(self) -> None:
         """Half of 0.2 to 0.4 is 0.25 to 0.35."""
         reader = shipped("chloride-drops-15ml").stages[0].reader()
-        changed = reader.sized("colour-need", 0.5)
+        changed = reader.with_scaled_source("colour-need", 0.5)
         need = next(i for i in changed.influences if i.of == "colour-need")
         self.assertEqual((round(need.low, 9), round(need.high, 9)), (0.1, 0.3))
 

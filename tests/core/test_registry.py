@@ -41,7 +41,8 @@ class Registry(unittest.TestCase):
             "if isinstance(reader, Counting):", 'if hasattr(reader.part, "absent_below"):',
             'portion = getattr(stage.reading, "portion_ml", None)',
             "slots=() if self.reader.counts else self.reader.slots_here",
-            'if not reader_of(self.reading).counts:', "elif isinstance(stage.reading, DropPart):",
+            "if not get_reading_type(self.reading).counts:",
+            "elif isinstance(stage.reading, DropPart):",
             "each = part.per_tablet if stage.reading else 0", "if type(reader) is DropCount:",
         ):  # fmt: skip
             with self.subTest(line=line):
@@ -59,13 +60,13 @@ def asks_by_name(line: str) -> bool:
 
 def asks_how_it_is_read(line: str) -> bool:
     """A branch on what a principle is, or on what its part of the document happens to have."""
-    its = r"(reader|principle|reader_of\([^)]*\)|\.reading|\.part)\b"
+    its = r"(reader|principle|get_reading_type\([^)]*\)|\.reading|\.part)\b"
     return any(
         re.search(pattern, line)
         for pattern in (
             rf"{its}(\(\))?\.counts\b(?!\()[^,]*(:|\bor\b|\belse\b|\band\b)",
-            r"reader_of\([^)]*\)\.counts\b",
-            rf"(isinstance|hasattr|getattr|type)\([^,]*{its}",
+            r"get_reading_type\([^)]*\)\.counts\b",
+            rf"\b(isinstance|hasattr|getattr|type)\([^,]*{its}",
             r"\b(part|reading)\.(per_tablet|start_colour|portion_ml|factor|most)\b",
         )
     )

@@ -3,13 +3,13 @@
 import json
 import unittest
 
-from kessa_core.judging import judge, leading, limit_set
+from kessa_core.judging import judge, limit_set, most_serious_verdict
 from kessa_core.judging.context import PointContext
 from kessa_core.judging.sentences import result_sentences
-from kessa_core.readings.seen import Count
+from kessa_core.readings.reading import Count
 from kessa_core.runs import fold
 from kessa_core.sheets import compile_sheet
-from kessa_core.sheets.rows import tops
+from kessa_core.sheets.rows import gauge_maximums
 from kessa_core.trends.usual import usual
 from tests.builders.runs import Taps, big, outcome_of, reader, small, walk
 
@@ -28,7 +28,9 @@ class Rows(unittest.TestCase):
                     state = fold(big(), taps.events)
                     outcome = outcome_of(big(), state)
                     row = STAGE["pair"][f"{blank}:{low}:{high}"]
-                    verdict = leading(judge(outcome.value, limit) for limit in SETTING.limits)
+                    verdict = most_serious_verdict(
+                        judge(outcome.value, limit) for limit in SETTING.limits
+                    )
                     with self.subTest(blank=blank, low=low, high=high):
                         self.assertEqual((row["f"], row["u"]), (outcome.value.figure, "mg/L as Cl"))
                         self.assertEqual(row["r"], outcome.value.range_text)
@@ -59,7 +61,7 @@ class Rows(unittest.TestCase):
         for table in ("single", "pair", "beyond"):
             for row in STAGE[table].values():
                 scale, *places, over = row["g"]
-                self.assertIn(scale, range(len(tops(SETTING))))
+                self.assertIn(scale, range(len(gauge_maximums(SETTING))))
                 self.assertTrue(all(0 <= place <= 1000 for place in places))
                 self.assertIn(over, (0, 1))
 

@@ -5,11 +5,11 @@ from datetime import UTC, datetime
 
 import numpy as np
 
-from kessa_core.readings.seen import Count
+from kessa_core.readings.reading import Count
 from kessa_core.runs import fold
 from kessa_core.runs.events import read_event
-from kessa_core.simulation.bottle import Bottle
-from kessa_core.simulation.hands import Habits, Session, StageSession, look, work
+from kessa_core.simulation.bottle import SharedErrors
+from kessa_core.simulation.hands import AnalystProfile, Session, StageSession, look, work
 from kessa_core.simulation.script import events
 from tests.builders.runs import big, outcome_of, reader
 
@@ -28,7 +28,10 @@ class Script(unittest.TestCase):
             one((Count(4),), Count(2), (Count(7), Count(8, "doubt"))),
             one((), Count(1), (Count(7), Count(12), Count(8, "backed-off"))),
             one((), Count(1), (Count(24, "beyond"),)),
-            *(work(big(), truth, rng, Habits(doubt=0.2, keen=0.1)) for truth in (0, 20, 90, 260)),
+            *(
+                work(big(), truth, rng, AnalystProfile(doubt=0.2, keen=0.1))
+                for truth in (0, 20, 90, 260)
+            ),
         ):
             state = fold(big(), events(big(), session, START, rng))
             with self.subTest(session=session):
@@ -72,5 +75,8 @@ class Hands(unittest.TestCase):
     def test_slips_are_wild(self) -> None:
         """With every determination a slip the counts spread over the whole range."""
         rng = np.random.default_rng(8)
-        seen = {look(reader(), 60, Bottle(0, 0.5), rng, Habits(slip=1)).n for _ in range(300)}
+        seen = {
+            look(reader(), 60, SharedErrors(0, 0.5), rng, AnalystProfile(slip=1)).n
+            for _ in range(300)
+        }
         self.assertGreater(len(seen), 15)

@@ -125,7 +125,7 @@ class Walk:
             self.taps.act("answer", step=step.id, answer=draw.choice([*usual, *step.answers]).id)
         elif step.kind == "read":
             scale = stage.reader(self.lots).scale(step.slot or "")
-            before = step.slot != stage.reader(self.lots).slots_here[-1]
+            before = step.slot != stage.reader(self.lots).reading_fields[-1]
             raw, sure = self.raw(scale, before), draw.random() < 0.5
             self.taps.act("read", step=step.id, raw=raw, **({"sure": 1} if sure else {}))
         else:

@@ -12,7 +12,7 @@ from django.test import TransactionTestCase
 
 from kessa_launch import archive
 from kessa_launch.commands import backup, restore
-from kessa_launch.trouble import Trouble
+from kessa_launch.errors import LauncherError
 from tests.builders.databases import as_environment, empty, this_one
 from tests.builders.people import Room
 
@@ -74,11 +74,14 @@ class Backup(TransactionTestCase):
     def test_nothing_is_overwritten(self) -> None:
         """Neither a file, nor records that are there unless that is said; those are kept aside."""
         self.backup()
-        with as_environment(this_one(self.folder)), self.assertRaisesRegex(Trouble, "never over"):
+        with (
+            as_environment(this_one(self.folder)),
+            self.assertRaisesRegex(LauncherError, "never over"),
+        ):
             backup.run([str(self.file)])
         with empty("kessa_elsewhere", self.folder / "elsewhere") as database:
             self.restore(database)
-            with as_environment(database), self.assertRaisesRegex(Trouble, "kept aside"):
+            with as_environment(database), self.assertRaisesRegex(LauncherError, "kept aside"):
                 restore.run([str(self.file)])
             self.assertIn("kessa_elsewhere_before_", self.restore(database, "--replace"))
 
@@ -90,12 +93,12 @@ class Backup(TransactionTestCase):
         flipped = whole[:middle] + bytes([whole[middle] ^ 1]) + whole[middle + 1 :]
         for content in (flipped, whole[: middle // 512 * 512], b"not a backup at all"):
             self.file.write_bytes(content)
-            with self.assertRaisesRegex(Trouble, "damaged|not a whole backup"):
+            with self.assertRaisesRegex(LauncherError, "damaged|not a whole backup"):
                 archive.read(self.file)
         with tarfile.open(self.file, "w") as evil:
             listed = b'{"format": "kessa-backup/1", "files": {"media/../../x": ""}, "figures": {}}'
             entry = tarfile.TarInfo(archive.LIST)
             entry.size = len(listed)
             evil.addfile(entry, io.BytesIO(listed))
-        with self.assertRaisesRegex(Trouble, "outside itself"):
+        with self.assertRaisesRegex(LauncherError, "outside itself"):
             archive.read(self.file)

@@ -80,7 +80,7 @@ class HowWeWork(TestCase):
         for days in (0, 1):
             run = self.room.new_run(days_ago=days, method="ph-meter")
             taps = Taps(run.version.method, run=str(run.pk)).before()
-            taps.read(*["9.60"] * len(taps.stage.reader().slots_here))
+            taps.read(*["9.60"] * len(taps.stage.reader().reading_fields))
             keep(self.room.programme, self.room.monitor, [e.as_json() for e in taps.events])
         run = self.room.new_run(method=NITRATE)
         sample = run.sample

@@ -10,6 +10,7 @@ import uuid
 
 from django.test import Client, TestCase
 
+from kessa.library.equipment import note_instrument
 from kessa.library.models import Lot
 from kessa.people.device_tokens import allow, revoke
 from kessa.people.members import invite
@@ -34,7 +35,8 @@ FIELDS = (
     "determination", "drops", "kind", "why", "point", "decision", "evaluation", "answer", "q",
     "page", "result", "about", "first", "last", "sign", "parameter", "water", "water_name", "place",
     "dangers", "reagent", "number", "opened", "expires", "shown_name", "old", "new", "pair",
-    "limit_set", "getting_there", "own_review", "events", "device", "since",
+    "limit_set", "getting_there", "own_review", "events", "device", "since", "instrument", "kinds",
+    "checked_on", "check_due", "table", "grams", "density",
 )  # fmt: skip
 TYPES = (
     "application/json", "text/plain", "application/x-www-form-urlencoded; charset=utf-7",
@@ -68,6 +70,7 @@ class Mutations(TestCase):
         return {
             "water": room.water.pk,
             "lot": Lot.objects.get(programme=room.programme).pk,
+            "instrument": note_instrument(room.programme, None, name="meter").pk,
             "point": room.point.pk,
             "run": result.run_id,
             "result": result.pk,

@@ -7,7 +7,7 @@ from contextlib import redirect_stdout
 from django.test import TransactionTestCase
 
 from kessa_launch import older
-from kessa_launch.trouble import Trouble
+from kessa_launch.errors import LauncherError
 from tests.builders.databases import empty
 
 TABLE = "CREATE TABLE accounts_programme (id bigint PRIMARY KEY)"
@@ -38,7 +38,9 @@ class Older(TransactionTestCase):
         """Nothing is changed."""
         with empty("kessa_chosen", self.media) as database:
             database.sql(TABLE, database.name)
-            with self.assertRaisesMessage(Trouble, "This backup was made by a release before 0.5"):
+            with self.assertRaisesMessage(
+                LauncherError, "This backup was made by a release before 0.5"
+            ):
                 older.refuse(database, "This backup")
             self.assertTrue(older.is_older(database))
 

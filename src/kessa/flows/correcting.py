@@ -14,7 +14,7 @@ from kessa.runs.models import Run
 from kessa.runs.services import state_of
 from kessa.visits import services as visits
 from kessa.visits.models import Sample
-from kessa_core.readings.scale import OffScale
+from kessa_core.readings.scale import InvalidReading
 
 
 def as_raw(result: Result, determination: str, slot: str, text: str) -> str:
@@ -27,11 +27,11 @@ def as_raw(result: Result, determination: str, slot: str, text: str) -> str:
     for stage, state in zip(method.stages, held.stages, strict=True):
         if any(d.id == determination for d in state.determinations):
             reader = stage.reader(result.run.core_lots)
-            scale = reader.scale(slot or reader.slots_here[-1])
+            scale = reader.scale(slot or reader.reading_fields[-1])
             raw = scale.raw(text)
             try:
                 scale.parse(raw)
-            except OffScale as wrong:
+            except InvalidReading as wrong:
                 known = f" One of: {', '.join(scale.labels)}." if scale.labels else ""
                 raise ActionNotAllowed(f"{wrong}{known}") from None
             return raw

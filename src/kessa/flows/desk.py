@@ -6,13 +6,13 @@ from typing import Any
 from django.db.models import Max
 from django.utils import timezone
 
-from kessa.flows.receiving import Received, Sender, keep_from
+from kessa.flows.receiving import Sender, UploadResult, keep_from
 from kessa.platform import clock
 from kessa.platform.models import Person
 from kessa.runs.models import Event, Run
 
 
-def desk_acts(run: Run, person: Person, *acts: tuple[str, dict[str, Any]]) -> Received:
+def desk_acts(run: Run, person: Person, *acts: tuple[str, dict[str, Any]]) -> UploadResult:
     """Keep these acts (name, data) of *run* as made now, from this desk."""
     kept = Event.objects.of_run(run).order_by()
     last = kept.aggregate(lamport=Max("lamport"))["lamport"] or 0

@@ -33,7 +33,7 @@ class Sender:
 
 
 @dataclass
-class Received:
+class UploadResult:
     """What became of the events: ids kept (now or before), refusals with reasons, runs touched."""
 
     kept: list[str] = field(default_factory=list)
@@ -41,17 +41,17 @@ class Received:
     runs: list[tuple[Run, RunState]] = field(default_factory=list)
 
 
-def keep(programme: Programme, person: Person, sent: Sequence[Any]) -> Received:
+def keep(programme: Programme, person: Person, sent: Sequence[Any]) -> UploadResult:
     """keep_from() for a person who is signed in."""
     return keep_from(Sender(programme, person), sent)
 
 
-def keep_from(sender: Sender, sent: Sequence[Any]) -> Received:
+def keep_from(sender: Sender, sent: Sequence[Any]) -> UploadResult:
     """Keep every event that can be kept; refuse the others one by one with a reason.
 
     An event that was kept before is named as kept again and stored once.
     """
-    received = Received()
+    received = UploadResult()
     by_run: dict[str, list[CoreEvent]] = defaultdict(list)
     for raw in sent[:MAX_EVENTS]:
         try:
@@ -70,7 +70,7 @@ def keep_from(sender: Sender, sent: Sequence[Any]) -> Received:
 
 
 @transaction.atomic
-def _keep_run(sender: Sender, run_id: str, events: list[CoreEvent], received: Received) -> None:
+def _keep_run(sender: Sender, run_id: str, events: list[CoreEvent], received: UploadResult) -> None:
     """Keep, evaluate, judge, project and seal what arrived for one run."""
     run = find_or_begin(sender.programme, sender.person, run_id, events, sender.visit_id)
     if run is None:
@@ -109,5 +109,5 @@ def _shown(events: Sequence[CoreEvent], state: RunState) -> Shown:
     return shown
 
 
-def _refuse(received: Received, event_id: str, reason: str) -> None:
+def _refuse(received: UploadResult, event_id: str, reason: str) -> None:
     received.refused.append({"id": event_id, "reason": reason})

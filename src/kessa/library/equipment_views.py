@@ -9,13 +9,13 @@ from kessa.library.models import Instrument
 from kessa.library.services import methods_of
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
-from kessa.ui.posted import posted
+from kessa.ui.form_data import form_data
 
 
 @needs(Permission.TEST)
 def new_lot(request: ProgrammeRequest) -> HttpResponse:
     """Note a lot."""
-    form = LotForm(posted(request), methods_of(request.programme))
+    form = LotForm(form_data(request), methods_of(request.programme))
     if request.method == "POST" and form.is_valid():
         note_lot(request.programme, request.user, **form.cleaned_data)
         return redirect("library", programme=request.programme.slug)
@@ -26,7 +26,7 @@ def new_lot(request: ProgrammeRequest) -> HttpResponse:
 @needs(Permission.TEST)
 def new_instrument(request: ProgrammeRequest) -> HttpResponse:
     """Note an instrument."""
-    form = InstrumentForm(posted(request), methods_of(request.programme))
+    form = InstrumentForm(form_data(request), methods_of(request.programme))
     if request.method == "POST" and form.is_valid():
         note_instrument(request.programme, request.user, **form.cleaned_data)
         return redirect("library", programme=request.programme.slug)
@@ -38,7 +38,7 @@ def new_instrument(request: ProgrammeRequest) -> HttpResponse:
 def edit_instrument(request: ProgrammeRequest, instrument_id: int) -> HttpResponse:
     """Note another check of an instrument, or that it is out of use."""
     found = get_object_or_404(Instrument.objects.of(request.programme), pk=instrument_id)
-    form = InstrumentForm(posted(request), methods_of(request.programme), found)
+    form = InstrumentForm(form_data(request), methods_of(request.programme), found)
     if request.method == "POST" and form.is_valid():
         change_instrument(found, request.user, **form.cleaned_data)
         return redirect("instrument", request.programme.slug, found.pk)

@@ -10,8 +10,8 @@ from kessa.library.models import Instrument, Lot, MethodVersion
 from kessa.library.services import follow, shipped_not_in_use, update, updates
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
+from kessa.ui.form_data import form_data
 from kessa.ui.instruments import instruments_of
-from kessa.ui.posted import posted
 from kessa_core.methods.local_settings import BadChoice
 
 
@@ -49,7 +49,7 @@ def choices(request: ProgrammeRequest, method_id: str) -> HttpResponse:
     """The programme's own options on a method."""
     newest = MethodVersion.objects.of(request.programme).newest()
     version = get_object_or_404(newest, method_id=method_id)
-    form = ChoicesForm(posted(request), version.method)
+    form = ChoicesForm(form_data(request), version.method)
     if request.method == "POST" and form.is_valid():
         try:
             made = follow(version, request.user, form.wanted(), form.cleaned_data["why"])

@@ -17,7 +17,7 @@ from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.models import Membership
 from kessa.platform.permissions import signed_in
 from kessa.platform.requests import SignedInRequest
-from kessa.ui.posted import posted
+from kessa.ui.form_data import form_data
 
 LISTED = 12
 """Devices that may still send, before the rest is only counted."""
@@ -87,7 +87,7 @@ def revoke_every_device(request: SignedInRequest) -> HttpResponse:
 @signed_in
 def codes(request: SignedInRequest) -> HttpResponse:
     """Turn one-time codes on: picture, secret, and the first code to prove it works."""
-    form = TokenForm(posted(request))
+    form = TokenForm(form_data(request))
     if request.method == "POST" and form.is_valid():
         spare = two_factor.confirm(request.user, form.cleaned_data["token"])
         if spare:

@@ -16,7 +16,7 @@ from kessa.people.services import make_person
 from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.models import Person
 from kessa.platform.permissions import public
-from kessa.ui.posted import posted
+from kessa.ui.form_data import form_data
 
 UNKNOWN = "This code is not known, or it has been used. Check it against the paper."
 
@@ -25,7 +25,7 @@ UNKNOWN = "This code is not known, or it has been used. Check it against the pap
 @public
 def join(request: HttpRequest) -> HttpResponse:
     """Type the code; a picture of it fills it in."""
-    form = CodeForm(posted(request), initial={"code": request.GET.get("code", "")[:40]})
+    form = CodeForm(form_data(request), initial={"code": request.GET.get("code", "")[:40]})
     status = 200
     if request.method == "POST":
         status = 422
@@ -50,7 +50,7 @@ def join_as(request: HttpRequest) -> HttpResponse:
     invitation = _remembered(request)
     if invitation is None:
         return redirect("join")
-    form = AccountForm(posted(request))
+    form = AccountForm(form_data(request))
     wrong = ""
     if request.method == "POST":
         try:

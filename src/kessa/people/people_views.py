@@ -17,7 +17,7 @@ from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.models import Membership
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
-from kessa.ui.posted import posted
+from kessa.ui.form_data import form_data
 
 
 @needs(Permission.VIEW)
@@ -113,7 +113,7 @@ def reset(request: ProgrammeRequest, membership_id: int) -> HttpResponse:
 @needs(Permission.MANAGE)
 def settings(request: ProgrammeRequest) -> HttpResponse:
     """The programme's name, time zone, and own review."""
-    form = SettingsForm.of(request.programme, posted(request), members.alone(request.programme))
+    form = SettingsForm.of(request.programme, form_data(request), members.alone(request.programme))
     if request.method == "POST" and form.is_valid():
         change_settings(request.programme, request.user, **form.cleaned_data)
         return redirect("today", programme=request.programme.slug)
@@ -125,7 +125,7 @@ def settings(request: ProgrammeRequest) -> HttpResponse:
 @needs(Permission.MANAGE)
 def work(request: ProgrammeRequest) -> HttpResponse:
     """How the programme works: depth of sampling, where waste goes."""
-    form = SamplingSettingsForm(posted(request), request.programme)
+    form = SamplingSettingsForm(form_data(request), request.programme)
     if request.method == "POST" and form.is_valid():
         change_settings(request.programme, request.user, **form.described())
         return redirect("settings", programme=request.programme.slug)

@@ -22,7 +22,7 @@ from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.models import Membership, Person
 from kessa.platform.permissions import public, signed_in
 from kessa.platform.requests import SignedInRequest
-from kessa.ui.posted import posted
+from kessa.ui.form_data import form_data
 
 NAME_TRIES, ADDRESS_TRIES, WINDOW = 10, 60, 15 * 60
 HALF_WAY = 10 * 60
@@ -36,7 +36,7 @@ def sign_in(request: HttpRequest) -> HttpResponse:
     """Name and password; then the one-time code, for those who use one."""
     if request.user.is_authenticated:
         return redirect("home")
-    form = SignInForm(request, posted(request))
+    form = SignInForm(request, form_data(request))
     if request.method != "POST":
         return _sign_in_page(request, form)
     keys = _keys(request, request.POST.get("username", ""))
@@ -71,7 +71,7 @@ def sign_in_code(request: HttpRequest) -> HttpResponse:
     if not half or clock.now().timestamp() - half["at"] > HALF_WAY:
         return redirect("sign-in")
     person = Person.objects.get(pk=half["person"])
-    form = TokenForm(posted(request))
+    form = TokenForm(form_data(request))
     status = 200
     if request.method == "POST":
         status = 422
@@ -92,7 +92,7 @@ def sign_in_code(request: HttpRequest) -> HttpResponse:
 @public
 def forgotten(request: HttpRequest) -> HttpResponse:
     """A new password with a manager's code."""
-    form = ForgottenForm(posted(request))
+    form = ForgottenForm(form_data(request))
     status = 200
     if request.method == "POST":
         status = 422
@@ -136,7 +136,7 @@ def programmes(request: HttpRequest) -> HttpResponse:
 @signed_in
 def new_programme(request: SignedInRequest) -> HttpResponse:
     """Begin a programme of one's own."""
-    form = ProgrammeForm(posted(request))
+    form = ProgrammeForm(form_data(request))
     if request.method == "POST" and form.is_valid():
         said = form.cleaned_data
         made = found(said["name"], free_slug(said["name"]), said["timezone"], request.user)

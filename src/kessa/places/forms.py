@@ -13,7 +13,7 @@ from kessa.platform.models import Programme
 from kessa.ui.fields import choices_of, rows_of
 from kessa.ui.widgets import TickRow
 from kessa_core.judging.limits import limit_sets
-from kessa_core.methods.fitness import TRAITS
+from kessa_core.methods.suitability import TRAITS
 
 OTHER = "new"
 NOTED = list(TRAITS.items())

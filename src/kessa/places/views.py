@@ -8,13 +8,13 @@ from kessa.places.forms import OTHER, ChangePointForm, NewPointForm
 from kessa.places.models import Point, Water
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
-from kessa.ui.posted import posted
+from kessa.ui.form_data import form_data
 
 
 @needs(Permission.MANAGE)
 def new_point(request: ProgrammeRequest) -> HttpResponse:
     """A new point; ?water= names the water it lies at."""
-    form = NewPointForm(posted(request), request.programme, request.GET.get("water", ""))
+    form = NewPointForm(form_data(request), request.programme, request.GET.get("water", ""))
     if request.method == "POST" and form.is_valid():
         said = form.cleaned_data
         water = _water(request, form)
@@ -30,7 +30,7 @@ def new_point(request: ProgrammeRequest) -> HttpResponse:
 def change_point(request: ProgrammeRequest, point_id: int) -> HttpResponse:
     """Describe a point anew."""
     point = get_object_or_404(Point.objects.of(request.programme), pk=point_id)
-    form = ChangePointForm(posted(request), point)
+    form = ChangePointForm(form_data(request), point)
     if request.method == "POST" and form.is_valid():
         services.change_point(point, request.user, **form.cleaned_data)
         return redirect("point", programme=request.programme.slug, point_id=point.pk)

@@ -120,7 +120,7 @@ def _determination(d: Determination, stage: Stage, run: Run, outcome: Outcome) -
     return {
         "id": d.id,
         "role": d.role,
-        "words": reader.said(d.seen) if d.seen else reader.unread(d.count),
+        "words": reader.format_reading(d.seen) if d.seen else reader.unread(d.count),
         "drops": d.count,
         "check_drops": d.check_drops,
         "rejected": d.rejected,

@@ -3,7 +3,7 @@
 from django.utils.html import escape
 from django.utils.safestring import SafeString, mark_safe
 
-from kessa.ui.gauges import Drawn
+from kessa.ui.gauges import GaugeView
 
 MARKS = {
     "close": '<circle class="hole" r="6"/><path class="mark" d="M0 -6 a6 6 0 0 1 0 12z"/>',
@@ -15,7 +15,7 @@ MARKS = {
 OFF_SCALE = '<path class="mark" d="M-10 -6 L1 0 L-10 6 z"/>'
 
 
-def gauge_svg(drawn: Drawn) -> SafeString:
+def gauge_svg(drawn: GaugeView) -> SafeString:
     """Tint, axis, ticks, usual, whisker and mark, with the words for those who do not see it."""
     sign = drawn.gauge.sign
     parts = [f'<svg class="gauge fill-{sign}" role="img" aria-label="{escape(drawn.label)}">']

@@ -12,7 +12,7 @@ WIDTH = 1000
 
 
 @dataclass(frozen=True)
-class Drawn:
+class GaugeView:
     """A gauge with every position in thousandths of its length."""
 
     gauge: Gauge
@@ -59,19 +59,19 @@ def draw(
     sign: Sign,
     words: str,
     usual: Interval | None = None,
-) -> Drawn:
+) -> GaugeView:
     """The gauge of a value with its words for screen readers."""
     made = gauge(value, limits, sign, words, usual)
     said = value.text + ", " + value.range_text if value else "no reading"
     ticks = ", ".join(f"{limit.name} {limit.bounds_text}" for limit in limits)
-    return Drawn(made, f"{said}; {words}{'; limits ' + ticks if ticks else ''}", value)
+    return GaugeView(made, f"{said}; {words}{'; limits ' + ticks if ticks else ''}", value)
 
 
-def bare_gauges(setting: PointContext, tops: list[float]) -> list[Drawn]:
+def bare_gauges(setting: PointContext, tops: list[float]) -> list[GaugeView]:
     """One gauge without a value for each scale; the bench puts the mark on it."""
     band: Any = setting.usual_band
     return [
-        Drawn(gauge(None, setting.limits, "none", "", band, top), "Gauge without a reading")
+        GaugeView(gauge(None, setting.limits, "none", "", band, top), "Gauge without a reading")
         for top in tops
     ]
 

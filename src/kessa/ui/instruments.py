@@ -63,7 +63,8 @@ def _instrument(method: Method, stage: Stage) -> Instrument:
     reader = stage.reader()
     titles = {step.slot: step.title for step in stage.steps if step.slot}
     dials = tuple(
-        _dial(reader.scale(slot), titles.get(slot, slot), reader.by) for slot in reader.slots_here
+        _dial(reader.scale(slot), titles.get(slot, slot), reader.by)
+        for slot in reader.reading_fields
     )
     template = f"ui/instruments/{reader.by}.html"
     return Instrument(f"{method.id}/{stage.id}", stage, stage.reading, template, dials)

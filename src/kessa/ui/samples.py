@@ -3,7 +3,7 @@
 from typing import Any
 
 from kessa.ui.gauges import draw
-from kessa_core.judging import judge, leading, limit_set
+from kessa_core.judging import judge, limit_set, most_serious_verdict
 from kessa_core.methods import shipped
 from kessa_core.quantities import Interval, Value
 
@@ -32,7 +32,7 @@ def samples() -> dict[str, Any]:
     ]
     drawn = []
     for value in values:
-        verdict = leading(judge(value, limit) for limit in limits)
+        verdict = most_serious_verdict(judge(value, limit) for limit in limits)
         drawn.append(
             (value, verdict, draw(value, limits, verdict.sign, verdict.words, Interval(42, 59)))
         )

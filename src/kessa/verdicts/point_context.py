@@ -10,7 +10,7 @@ from kessa.results.models import Result
 from kessa.visits.models import Sample
 from kessa_core.judging import LimitSet, limit_set
 from kessa_core.judging.context import PointContext
-from kessa_core.methods.fitness import Known
+from kessa_core.methods.suitability import KnownConditions
 from kessa_core.quantities import Quantity
 from kessa_core.readings.lots import NO_LOTS, Lots
 from kessa_core.trends.usual import Usual, usual
@@ -25,13 +25,13 @@ def limits_at(point: Point, at: datetime) -> LimitSet | None:
     return limit_set(key) if key else None
 
 
-def known_of(sample: Sample) -> Known:
+def known_of(sample: Sample) -> KnownConditions:
     """What is known of a sample before its test, with what was measured at its point within a few
     hours of it."""
     about = (sample.sampled_at - SAME_WATER, sample.sampled_at + SAME_WATER)
     results = Result.objects.of(sample.programme_id).at(sample.point).counting()
     near = results.filter(sampled_at__range=about).select_related("current")
-    return Known(
+    return KnownConditions(
         tuple(sample.point.water.traits),
         tuple(sample.seen),
         None if sample.water_c is None else float(sample.water_c),

@@ -66,5 +66,5 @@ def photometer_inverse(
     """x0 and, with three standards or more, its standard error."""
     if replicates != int(replicates):
         raise NotANumber("replicates must be a whole number.", field="replicates")
-    x0, error = fit(x, y).x_of(y0, int(replicates))
+    x0, error = fit(x, y).value_at(y0, int(replicates))
     return {"x0": x0} if error is None else {"x0": x0, "x0_se": error}

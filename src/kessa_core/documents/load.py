@@ -32,7 +32,7 @@ class Problem:
         return f"{where}: {self.what} {self.remedy}".strip()
 
 
-class BadDocument(CoreError):
+class InvalidDocument(CoreError):
     """A document that cannot be used, with every problem found."""
 
     def __init__(self, problems: Sequence[Problem]) -> None:
@@ -46,19 +46,21 @@ def read(text: str, model: type[Document]) -> Document:
     Raises BadDocument naming, for each problem, line, path, what is wrong and what is allowed.
     """
     if len(text.encode("utf-8", "replace")) > MAX_BYTES:
-        raise BadDocument(
+        raise InvalidDocument(
             [Problem(1, "", "The document is too large.", f"At most {MAX_BYTES} bytes.")]
         )
     root = _composed(text)
     lines: dict[Path, int] = {}
     data = _plain(root, (), lines)
     if not isinstance(data, dict):
-        raise BadDocument([Problem(1, "", "The document is not a mapping.", "Begin with a key.")])
+        raise InvalidDocument(
+            [Problem(1, "", "The document is not a mapping.", "Begin with a key.")]
+        )
     try:
         return model.model_validate(data)
     except ValidationError as error:
         found = [item for item in error.errors() if not _empty_because_of_its_parts(item)]
-        raise BadDocument([_problem(item, lines, model) for item in found]) from None
+        raise InvalidDocument([_problem(item, lines, model) for item in found]) from None
 
 
 def _empty_because_of_its_parts(item: Any) -> bool:
@@ -74,14 +76,14 @@ def _composed(text: str) -> yaml.Node:
         mark = error.problem_mark or error.context_mark
         line = mark.line + 1 if mark else 1
         what = f"This is not YAML: {error.problem or error.context}."
-        raise BadDocument(
+        raise InvalidDocument(
             [Problem(line, "", what, "Check indentation, quotes and colons.")]
         ) from None
     except (yaml.YAMLError, RecursionError) as error:
         what = f"This is not YAML: {type(error).__name__}."
-        raise BadDocument([Problem(1, "", what, "Use plain text in UTF-8.")]) from None
+        raise InvalidDocument([Problem(1, "", what, "Use plain text in UTF-8.")]) from None
     if node is None:
-        raise BadDocument([Problem(1, "", "The document is empty.", "Begin with format:")])
+        raise InvalidDocument([Problem(1, "", "The document is empty.", "Begin with format:")])
     return node
 
 
@@ -91,13 +93,13 @@ def _refuse_aliases_and_depth(text: str) -> None:
     for event in yaml.parse(text, Loader=yaml.CSafeLoader):
         line = event.start_mark.line + 1 if event.start_mark else 1
         if isinstance(event, yaml.AliasEvent):
-            raise BadDocument([Problem(line, "", "Aliases are not allowed.", "Write it out.")])
+            raise InvalidDocument([Problem(line, "", "Aliases are not allowed.", "Write it out.")])
         if isinstance(event, yaml.CollectionStartEvent):
             depth += 1
         elif isinstance(event, yaml.CollectionEndEvent):
             depth -= 1
         if depth > MAX_DEPTH + 1:
-            raise BadDocument([Problem(line, "", "Too deep or too many parts.", "Simplify.")])
+            raise InvalidDocument([Problem(line, "", "Too deep or too many parts.", "Simplify.")])
 
 
 def _plain(node: yaml.Node, path: Path, lines: dict[Path, int]) -> Any:
@@ -105,7 +107,7 @@ def _plain(node: yaml.Node, path: Path, lines: dict[Path, int]) -> Any:
     line = node.start_mark.line + 1
     lines.setdefault(path, line)
     if len(path) > MAX_DEPTH or len(lines) > MAX_NODES:
-        raise BadDocument(
+        raise InvalidDocument(
             [Problem(line, _dotted(path), "Too deep or too many parts.", "Simplify.")]
         )
     if isinstance(node, yaml.MappingNode):
@@ -115,7 +117,7 @@ def _plain(node: yaml.Node, path: Path, lines: dict[Path, int]) -> Any:
             inner = (*path, key)
             if key in found:
                 at = key_node.start_mark.line + 1
-                raise BadDocument(
+                raise InvalidDocument(
                     [Problem(at, _dotted(inner), "This key stands twice.", "Keep one.")]
                 )
             lines[inner] = key_node.start_mark.line + 1
@@ -133,7 +135,7 @@ def _scalar(node: yaml.Node, path: Path, line: int) -> Any:
         value = yaml.constructor.SafeConstructor().construct_object(node)
     except (yaml.YAMLError, ValueError):
         what = f"{_shown(node.value)} cannot be read."
-        raise BadDocument([Problem(line, _dotted(path), what, "Put it in quotes.")]) from None
+        raise InvalidDocument([Problem(line, _dotted(path), what, "Put it in quotes.")]) from None
     return value if isinstance(value, str | int | float | bool | None) else str(node.value)
 
 

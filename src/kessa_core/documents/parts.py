@@ -56,7 +56,7 @@ class NamedColour(Part):
     hex: Colour
 
 
-class Measures(Part):
+class Measurand(Part):
     """What is measured and how it is reported."""
 
     parameter: Key = Field(description="Key of a parameter in Kessa's list.")
@@ -72,7 +72,7 @@ class Measures(Part):
     )
 
     @model_validator(mode="after")
-    def _in_the_list(self) -> "Measures":
+    def _in_the_list(self) -> "Measurand":
         known = parameter(self.parameter)
         if self.form not in known.forms:
             raise ValueError(f"form must be one of: {', '.join(known.forms)}")

@@ -12,7 +12,7 @@ from kessa_core.documents import Key, Line, Part, Short
 Effect = Literal["relative", "per-step", "steps"]
 
 
-class Influence(Part):
+class UncertaintySource(Part):
     """One thing that makes a reading differ from the truth.
 
     What each name does, and the unit of its size, the reading principle says: relative influences
@@ -76,7 +76,7 @@ DILUTION = SourceInfo("relative", "diluting the sample")
 
 
 @dataclass(frozen=True)
-class Spread:
+class ScaledUncertainties:
     """Sizes of everything that makes a reading differ, ready to compute with.
 
     relative, steps, per_step: sd of one determination. shared: (key, relative sd) of each shared
@@ -97,7 +97,9 @@ class Spread:
         return hypot(*(sd for key, sd in self.shared if key not in left))
 
 
-def spread(influences: Sequence[Influence], knows: Mapping[str, SourceInfo]) -> Spread:
+def spread(
+    influences: Sequence[UncertaintySource], knows: Mapping[str, SourceInfo]
+) -> ScaledUncertainties:
     """The spread that *influences* state, as the principle *knows* them."""
 
     def sd(effect: Effect, scope: str) -> float:
@@ -112,7 +114,7 @@ def spread(influences: Sequence[Influence], knows: Mapping[str, SourceInfo]) -> 
     even = [i for i in influences if i.distribution == "uniform"]
     low, high = (even[0].low or 0.0, even[0].high or 0.0) if even else (0.0, 0.0)
     scaling = [i for i in influences if i.scope == "shared" and knows[i.of].effect == "relative"]
-    return Spread(
+    return ScaledUncertainties(
         relative=sd("relative", "determination"),
         steps=sd("steps", "determination"),
         per_step=sd("per-step", "determination"),
@@ -123,7 +125,7 @@ def spread(influences: Sequence[Influence], knows: Mapping[str, SourceInfo]) -> 
 
 
 def validation_error(
-    influences: Sequence[Influence], knows: Mapping[str, SourceInfo], needs: set[str]
+    influences: Sequence[UncertaintySource], knows: Mapping[str, SourceInfo], needs: set[str]
 ) -> str:
     """What is wrong with these influences for a principle, as one sentence; else nothing."""
     names = [influence.of for influence in influences]

@@ -8,7 +8,7 @@ gauge      the small sign's geometry
 
 from kessa_core.judging.gauge import Gauge, gauge
 from kessa_core.judging.limits import Limit, LimitSet, limit_set, limit_sets
-from kessa_core.judging.verdict import Verdict, judge, leading
+from kessa_core.judging.verdict import Verdict, judge, most_serious_verdict
 
 __all__ = [
     "Gauge",
@@ -17,7 +17,7 @@ __all__ = [
     "Verdict",
     "gauge",
     "judge",
-    "leading",
     "limit_set",
     "limit_sets",
+    "most_serious_verdict",
 ]

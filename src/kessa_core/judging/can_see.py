@@ -9,7 +9,7 @@ from kessa_core.judging.verdict import Sign, inapplicable, judge
 from kessa_core.methods.stage import Stage
 from kessa_core.quantities import Value
 from kessa_core.readings.exploring import explored, probes
-from kessa_core.readings.reader import Reader
+from kessa_core.readings.reading_type import ReadingType
 
 PROBES = 33
 """Places at which a verdict is first looked at; where it turns is then found between them."""
@@ -98,7 +98,7 @@ def can_see(stage: Stage, limit: Limit) -> Visibility | None:
 class _Looks:
     """Readings of one stage, each judged against one limit when it is first asked for."""
 
-    def __init__(self, stage: Stage, reader: Reader, limit: Limit) -> None:
+    def __init__(self, stage: Stage, reader: ReadingType, limit: Limit) -> None:
         self.stage, self.reader, self.limit = stage, reader, limit
         self.blanks = [reader.example(reader.reach[0])] if reader.subtract else []
         self.found: dict[int, tuple[Value, Sign]] = {}

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from kessa_core.judging.limits import Limit
 from kessa_core.judging.verdict import inapplicable
-from kessa_core.methods.fitness import NOTHING_KNOWN, Known
+from kessa_core.methods.suitability import NOTHING_KNOWN, KnownConditions
 from kessa_core.quantities import Interval, Quantity
 from kessa_core.readings.lots import NO_LOTS, Lots
 from kessa_core.trends.usual import Usual
@@ -20,7 +20,7 @@ class PointContext:
     usual: Usual | None = None
     lots: Lots = NO_LOTS
     usuals: tuple[tuple[Quantity, Usual], ...] = ()
-    known: Known = NOTHING_KNOWN
+    known: KnownConditions = NOTHING_KNOWN
     waste: tuple[tuple[str, str], ...] = ()
     others: tuple[Limit, ...] = ()
 

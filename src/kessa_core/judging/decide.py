@@ -6,12 +6,16 @@ from dataclasses import replace
 from kessa_core.judging.limits import Limit
 from kessa_core.judging.verdict import judge
 from kessa_core.quantities import Value
-from kessa_core.readings.reader import Reader
-from kessa_core.readings.seen import Seen
+from kessa_core.readings.reading import Reading
+from kessa_core.readings.reading_type import ReadingType
 
 
-def deciders(
-    reader: Reader, value: Value, limit: Limit, seen: Sequence[Seen], blanks: Sequence[Seen]
+def suggest_next_steps(
+    reader: ReadingType,
+    value: Value,
+    limit: Limit,
+    seen: Sequence[Reading],
+    blanks: Sequence[Reading],
 ) -> tuple[str, ...]:
     """What would take the interval off the limit, the cheapest first; never empty.
 
@@ -39,9 +43,13 @@ def sentence(choices: tuple[str, ...]) -> str:
 
 
 def _settled(
-    reader: Reader, seen: Sequence[Seen], blanks: Sequence[Seen], value: Value, limit: Limit
+    reader: ReadingType,
+    seen: Sequence[Reading],
+    blanks: Sequence[Reading],
+    value: Value,
+    limit: Limit,
 ) -> bool:
-    alike = sorted(seen, key=lambda one: (reader.halves(one), one.kind))
+    alike = sorted(seen, key=lambda one: (reader.half_steps(one), one.kind))
     interval, one_sided = reader.interval(alike, blanks), reader.one_sided(alike, blanks)
     tried = replace(value, interval=interval, one_sided=one_sided)
     return judge(tried, limit).interval_sign != "close"

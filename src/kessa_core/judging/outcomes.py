@@ -48,7 +48,7 @@ def notes(method: Method, state: RunState, outcome: Outcome, lots: Lots) -> list
     if stage and held:
         blanks = [d.seen for d in held.blanks if d.seen]
         reader = reader_of_run(stage, held, lots)
-        apart = reader.apart(value, blanks) if outcome.apart is None else outcome.apart
+        apart = reader.explain_offset(value, blanks) if outcome.apart is None else outcome.apart
     passed = [line for line in outcome.checks if line not in outcome.flags]
     said = [also_said(value, stage.measures.also if stage else ()), apart, *passed]
     return [line for line in said if line]

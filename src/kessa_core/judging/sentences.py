@@ -3,11 +3,11 @@
 from collections.abc import Sequence
 
 from kessa_core.judging.context import PointContext
-from kessa_core.judging.decide import deciders, sentence
-from kessa_core.judging.verdict import Verdict, judge, leading
+from kessa_core.judging.decide import sentence, suggest_next_steps
+from kessa_core.judging.verdict import Verdict, judge, most_serious_verdict
 from kessa_core.quantities import Value
-from kessa_core.readings.reader import Reader
-from kessa_core.readings.seen import Seen
+from kessa_core.readings.reading import Reading
+from kessa_core.readings.reading_type import ReadingType
 from kessa_core.trends.usual import against
 
 
@@ -22,11 +22,11 @@ def short_sentences(
 
 
 def result_sentences(
-    reader: Reader,
+    reader: ReadingType,
     value: Value,
     verdict: Verdict,
-    seen: Sequence[Seen],
-    blanks: Sequence[Seen],
+    seen: Sequence[Reading],
+    blanks: Sequence[Reading],
     setting: PointContext,
     apart: str | None = None,
 ) -> list[str]:
@@ -35,11 +35,11 @@ def result_sentences(
     if other := also_said(value, reader.measures.also):
         sentences.append(other)
     if verdict.sign == "close" and verdict.limit and not value.qualifier:
-        choices = deciders(reader, value, verdict.limit, seen, blanks)
+        choices = suggest_next_steps(reader, value, verdict.limit, seen, blanks)
         sentences.append(sentence(choices))
     if normal := usual_said(value, setting):
         sentences.append(normal)
-    if why := reader.apart(value, blanks) if apart is None else apart:
+    if why := reader.explain_offset(value, blanks) if apart is None else apart:
         sentences.append(why)
     return sentences
 
@@ -60,4 +60,4 @@ def also_said(value: Value, bases: Sequence[str]) -> str:
 
 def verdict_of(value: Value, setting: PointContext) -> Verdict:
     """The verdict that leads; where no limit can be applied, why."""
-    return leading(judge(value, limit) for limit in setting.limits or setting.others)
+    return most_serious_verdict(judge(value, limit) for limit in setting.limits or setting.others)

@@ -101,7 +101,7 @@ def inapplicable(quantity: Quantity, limit: Limit) -> str:
     return ""
 
 
-def leading(verdicts: Iterable[Verdict]) -> Verdict:
+def most_serious_verdict(verdicts: Iterable[Verdict]) -> Verdict:
     """The verdict that stands for a result: the last limit it is beyond, else the first close
     call, else the first of the set; without a limit that applies, one that says so."""
     every = list(verdicts)

@@ -10,6 +10,6 @@ catalogue     the methods that ship with Kessa
 
 from kessa_core.methods.catalogue import shipped, shipped_ids
 from kessa_core.methods.document import Method
-from kessa_core.methods.load import BadDocument, load
+from kessa_core.methods.load import InvalidDocument, load
 
-__all__ = ["BadDocument", "Method", "load", "shipped", "shipped_ids"]
+__all__ = ["InvalidDocument", "Method", "load", "shipped", "shipped_ids"]

@@ -14,7 +14,7 @@ from kessa_core.methods.local_settings import LocalSettings, lines, validation_e
 from kessa_core.methods.parts import Change, Derived, Glass, Reagent, SampleNeeds, Step, Waste
 from kessa_core.methods.stage import Stage
 from kessa_core.quantities import Quantity
-from kessa_core.readings.registry import reader_of
+from kessa_core.readings.registry import get_reading_type
 
 FORMAT = "kessa-method/2"
 
@@ -198,7 +198,7 @@ class Method(Part):
 
 def _same_flask(before: Stage, stage: Stage) -> bool:
     """Whether *stage* can go on titrating what the one before it began."""
-    principle = reader_of(stage.reading)
+    principle = get_reading_type(stage.reading)
     return (
         stage.continues == before.id
         and before.repeats.least == 1

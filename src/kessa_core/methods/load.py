@@ -1,9 +1,9 @@
 """Text -> Method."""
 
-from kessa_core.documents.load import BadDocument, Problem, read
+from kessa_core.documents.load import InvalidDocument, Problem, read
 from kessa_core.methods.document import Method
 
-__all__ = ["BadDocument", "Problem", "load"]
+__all__ = ["InvalidDocument", "Problem", "load"]
 
 
 def load(text: str) -> Method:

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints, field_validator, model_validator
 
-from kessa_core.documents import Amount, Figure, Key, Line, Measures, Part, Short, Signed
+from kessa_core.documents import Amount, Figure, Key, Line, Measurand, Part, Short, Signed
 from kessa_core.errors import NoConversion
 from kessa_core.quantities import conversion
 from kessa_core.quantities.parameters import parameters
@@ -394,7 +394,7 @@ class Derived(Part):
 
     id: Key
     title: Short
-    measures: Measures
+    measures: Measurand
     less: tuple[Key, Key] = Field(description="The first stage's result less the second's.")
     times: tuple[Amount, Amount] | None = Field(
         default=None,
@@ -402,7 +402,7 @@ class Derived(Part):
         "(chlorine read by an iodide reagent, as ClO2).",
     )
 
-    def counts(self, measures: Sequence[Measures]) -> tuple[float, float]:
+    def counts(self, measures: Sequence[Measurand]) -> tuple[float, float]:
         """What one of each stage's unit and basis counts in the difference.
 
         Raises NoConversion where its unit or basis does not fit the difference's.

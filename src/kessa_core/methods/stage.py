@@ -5,8 +5,8 @@ from typing import Any
 
 from pydantic import Field, ValidationInfo, field_validator, model_validator
 
-from kessa_core.documents import Key, Measures, Part, Short
-from kessa_core.influences.part import Influence, validation_error
+from kessa_core.documents import Key, Measurand, Part, Short
+from kessa_core.influences.part import UncertaintySource, validation_error
 from kessa_core.methods.parts import (
     Beyond,
     Blank,
@@ -18,8 +18,8 @@ from kessa_core.methods.parts import (
     Step,
 )
 from kessa_core.readings.lots import NO_LOTS, Lots
-from kessa_core.readings.reader import Reader
-from kessa_core.readings.registry import ReadingPart, reader_of
+from kessa_core.readings.reading_type import ReadingType
+from kessa_core.readings.registry import ReadingPart, get_reading_type
 
 
 class Stage(Part):
@@ -27,9 +27,9 @@ class Stage(Part):
 
     id: Key
     title: Short
-    measures: Measures
+    measures: Measurand
     reading: ReadingPart
-    influences: tuple[Influence, ...] = Field(min_length=1, max_length=20)
+    influences: tuple[UncertaintySource, ...] = Field(min_length=1, max_length=20)
     steps: tuple[Step, ...] = Field(
         min_length=1, max_length=30, description="Of every determination; the last one reads."
     )
@@ -51,18 +51,18 @@ class Stage(Part):
     @classmethod
     def _fits_what_is_measured(cls, reading: Any, info: ValidationInfo) -> Any:
         measures = info.data.get("measures")
-        if measures and (wrong := reader_of(reading).validation_error(reading, measures)):
+        if measures and (wrong := get_reading_type(reading).validation_error(reading, measures)):
             raise ValueError(wrong)
         return reading
 
     @field_validator("influences")
     @classmethod
     def _influences_fit(
-        cls, influences: tuple[Influence, ...], info: ValidationInfo
-    ) -> tuple[Influence, ...]:
+        cls, influences: tuple[UncertaintySource, ...], info: ValidationInfo
+    ) -> tuple[UncertaintySource, ...]:
         reading = info.data.get("reading")
         if reading is not None:
-            principle = reader_of(reading)
+            principle = get_reading_type(reading)
             if wrong := validation_error(influences, principle.knows, set(principle.needs)):
                 raise ValueError(wrong)
         return influences
@@ -73,7 +73,7 @@ class Stage(Part):
         reading, measures = info.data.get("reading"), info.data.get("measures")
         if reading is None or measures is None:
             return steps
-        principle = reader_of(reading)
+        principle = get_reading_type(reading)
         given = [(step.kind, step.slot or "") for step in steps]
         if wrong := principle.wrong_steps(reading, measures, given):
             raise ValueError(wrong)
@@ -85,11 +85,11 @@ class Stage(Part):
 
     @model_validator(mode="after")
     def _reference_is_counted(self) -> "Stage":
-        if self.reference and not reader_of(self.reading).takes_reference:
+        if self.reference and not get_reading_type(self.reading).takes_reference:
             raise ValueError("reference: a difference against a water is counted, not read")
         return self
 
-    def reader(self, lots: Lots = NO_LOTS) -> Reader:
+    def reader(self, lots: Lots = NO_LOTS) -> ReadingType:
         """The principle, ready to read with."""
         return _reader(self, lots)
 
@@ -102,7 +102,9 @@ class Stage(Part):
 
     @model_validator(mode="after")
     def _goes_on_in_one_flask(self) -> "Stage":
-        if self.continues and (self.repeats.least != 1 or not reader_of(self.reading).same_flask):
+        if self.continues and (
+            self.repeats.least != 1 or not get_reading_type(self.reading).same_flask
+        ):
             raise ValueError(
                 "continues: only a titration read from one zero, of a single determination"
             )
@@ -136,8 +138,8 @@ class Stage(Part):
 
 
 @lru_cache(maxsize=512)
-def _reader(stage: Stage, lots: Lots) -> Reader:
+def _reader(stage: Stage, lots: Lots) -> ReadingType:
     subtract = bool(stage.blank and stage.blank.subtract)
-    return reader_of(stage.reading)(
+    return get_reading_type(stage.reading)(
         stage.reading, stage.measures, stage.influences, subtract, lots, stage.repeats.least
     )

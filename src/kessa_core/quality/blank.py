@@ -1,10 +1,10 @@
 """The blank: recorded, passed or failed, taken off only where the method says so."""
 
 from kessa_core.methods.parts import Blank
-from kessa_core.readings.reader import Reader
-from kessa_core.readings.seen import Seen
+from kessa_core.readings.reading import Reading
+from kessa_core.readings.reading_type import ReadingType
 
 
-def passes(seen: Seen, rule: Blank, reader: Reader) -> bool:
+def passes(seen: Reading, rule: Blank, reader: ReadingType) -> bool:
     """Whether the blank lies within the kit's allowance."""
-    return seen.kind != "beyond" and reader.halves(seen) <= 2 * rule.passes_at_most
+    return seen.kind != "beyond" and reader.half_steps(seen) <= 2 * rule.passes_at_most

@@ -10,10 +10,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from statistics import mean
 
-from kessa_core.influences.part import Influence
+from kessa_core.influences.part import UncertaintySource
 from kessa_core.quantities import Interval
-from kessa_core.readings.reader import Reader
-from kessa_core.readings.seen import Seen
+from kessa_core.readings.reading import Reading
+from kessa_core.readings.reading_type import ReadingType
 
 WHOSE = {
     "maker": "the maker’s figure",
@@ -57,17 +57,19 @@ class Budget:
         return replace(self, width=self.width * factor, narrowers=ways)
 
 
-def budget(reader: Reader, seen: Sequence[Seen], blanks: Sequence[Seen] = ()) -> Budget | None:
+def budget(
+    reader: ReadingType, seen: Sequence[Reading], blanks: Sequence[Reading] = ()
+) -> Budget | None:
     """The budget of a two-sided interval; None where a reading leaves a bound only."""
     if not seen or any(one.kind in ("beyond", "below", "absent") for one in seen):
         return None
     width = _width(reader.interval(seen, blanks))
     bare = reader
     for influence in reader.influences:
-        bare = bare.sized(influence.of, 0.0)
+        bare = bare.with_scaled_source(influence.of, 0.0)
     shrinks = {"step": _width(bare.interval(seen, blanks)) ** 2}
     for influence in reader.influences:
-        without = _width(reader.sized(influence.of, 0.0).interval(seen, blanks))
+        without = _width(reader.with_scaled_source(influence.of, 0.0).interval(seen, blanks))
         shrinks[influence.of] = max(0.0, width**2 - without**2)
     total = sum(shrinks.values())
     by_name = {influence.of: influence for influence in reader.influences}
@@ -85,7 +87,7 @@ def _width(found: Interval) -> float:
     return (found.high or 0.0) - (found.low or 0.0)
 
 
-def _part(reader: Reader, influence: Influence, share: float) -> Part:
+def _part(reader: ReadingType, influence: UncertaintySource, share: float) -> Part:
     knows = reader.knowledge(influence.of)
     unit = reader.step_unit
     if influence.distribution == "uniform":
@@ -99,20 +101,20 @@ def _part(reader: Reader, influence: Influence, share: float) -> Part:
 
 
 def _narrowers(
-    reader: Reader, seen: Sequence[Seen], blanks: Sequence[Seen], width: float
+    reader: ReadingType, seen: Sequence[Reading], blanks: Sequence[Reading], width: float
 ) -> tuple[Narrower, ...]:
-    middle = mean(reader.halves(one) for one in seen)
-    nearest = min(seen, key=lambda one: abs(reader.halves(one) - middle))
+    middle = mean(reader.half_steps(one) for one in seen)
+    nearest = min(seen, key=lambda one: abs(reader.half_steps(one) - middle))
     tried = [
         (reader.standard_shows, reader.with_standard().interval(seen, blanks)),
         ("one more determination like these", reader.interval([*seen, nearest], blanks)),
     ]
     if any(influence.of == "eye" for influence in reader.influences):
-        tried.append((STEADY_EYE, reader.sized("eye", 0.5).interval(seen, blanks)))
+        tried.append((STEADY_EYE, reader.with_scaled_source("eye", 0.5).interval(seen, blanks)))
     if blanks:
         twice = reader.interval(seen, [*blanks, blanks[0]])
         tried.append(("a second blank like the first", twice))
-    if finer := reader.finer(seen, blanks):
-        tried.append(finer)
+    if more_precise_option := reader.more_precise_option(seen, blanks):
+        tried.append(more_precise_option)
     better = [Narrower(words, _width(new)) for words, new in tried if _width(new) < 0.97 * width]
     return tuple(sorted(better, key=lambda one: one.width))

@@ -42,7 +42,7 @@ class Line:
         wide = float(stdtrit(self.n - 2, 0.975) / ndtri(0.975))
         return self.residual_sd * sqrt(1 / self.n + leverage) * wide
 
-    def x_of(self, y0: float, replicates: int = 1) -> tuple[float, float | None]:
+    def value_at(self, y0: float, replicates: int = 1) -> tuple[float, float | None]:
         """Concentration of a reading *y0* (mean of *replicates*) and its standard error."""
         x0 = (y0 - self.intercept) / self.slope
         if self.residual_sd is None:

@@ -8,7 +8,7 @@ from typing import Literal
 from kessa_core.errors import NotANumber
 from kessa_core.methods.parts import Agree
 from kessa_core.quality.agreement import rpd
-from kessa_core.readings.reader import Reader
+from kessa_core.readings.reading_type import ReadingType
 
 Decision = Literal["more", "single", "agree", "closest-two", "all-three", "not-repeatable"]
 
@@ -21,7 +21,7 @@ class Repeat:
     used: tuple[int, ...] = ()
 
 
-def agreeing(rule: Agree, reader: Reader) -> Callable[[int, int], bool]:
+def agreeing(rule: Agree, reader: ReadingType) -> Callable[[int, int], bool]:
     """Whether two readings in half steps agree, by the method's rule."""
     floor = floor_steps(rule, reader)
 
@@ -36,7 +36,7 @@ def agreeing(rule: Agree, reader: Reader) -> Callable[[int, int], bool]:
     return agree
 
 
-def floor_steps(rule: Agree, reader: Reader) -> int:
+def floor_steps(rule: Agree, reader: ReadingType) -> int:
     """Steps within which two readings always agree: the rule's own, else the repeatability limit
     2.8 s of the scatter at the foot of the scale (ISO 5725-6:1994, 4.1.4), at least one step."""
     if rule.floor_steps is not None:
@@ -44,7 +44,7 @@ def floor_steps(rule: Agree, reader: Reader) -> int:
     return max(1, round(2.8 * reader.scatter_at_foot))
 
 
-def decide(halves: Sequence[int], agree: Callable[[int, int], bool], least: int = 2) -> Repeat:
+def decide(half_steps: Sequence[int], agree: Callable[[int, int], bool], least: int = 2) -> Repeat:
     """Apply the rule to readings in half steps, in the order they were made.
 
     agree: whether two of them do. Fewer than two: "more", or "single" where one is enough
@@ -53,17 +53,17 @@ def decide(halves: Sequence[int], agree: Callable[[int, int], bool], least: int 
     that the first two would not have asked for (one was corrected afterwards) counts like any
     other. Raises NotANumber for more than three.
     """
-    if len(halves) > 3:
+    if len(half_steps) > 3:
         raise NotANumber("The repeat rule knows at most three determinations.")
-    if len(halves) < 2:
-        return Repeat("single", (0,)) if halves and least == 1 else Repeat("more")
-    pairs = list(combinations(range(len(halves)), 2))
-    agreeing = [pair for pair in pairs if agree(halves[pair[0]], halves[pair[1]])]
+    if len(half_steps) < 2:
+        return Repeat("single", (0,)) if half_steps and least == 1 else Repeat("more")
+    pairs = list(combinations(range(len(half_steps)), 2))
+    agreeing = [pair for pair in pairs if agree(half_steps[pair[0]], half_steps[pair[1]])]
     if not agreeing:
-        return Repeat("more" if len(halves) == 2 else "not-repeatable")
-    if len(halves) == 2:
+        return Repeat("more" if len(half_steps) == 2 else "not-repeatable")
+    if len(half_steps) == 2:
         return Repeat("agree", (0, 1))
-    gaps = {pair: abs(halves[pair[0]] - halves[pair[1]]) for pair in pairs}
+    gaps = {pair: abs(half_steps[pair[0]] - half_steps[pair[1]]) for pair in pairs}
     least_gap = min(gaps[pair] for pair in agreeing)
     closest = [pair for pair in agreeing if gaps[pair] == least_gap]
     return (

@@ -16,7 +16,7 @@ from scipy.special import ndtr
 
 from kessa_core.errors import NotANumber
 from kessa_core.influences import END, FAVOURABLE, SLIP, outside
-from kessa_core.influences.credible import (
+from kessa_core.influences.intervals import (
     Floats,
     crossing,
     majority,
@@ -27,9 +27,9 @@ from kessa_core.influences.credible import (
     two_sided,
     uniform_nodes,
 )
-from kessa_core.influences.part import Spread
+from kessa_core.influences.part import ScaledUncertainties
 from kessa_core.quantities import Interval
-from kessa_core.readings.seen import Seen, edges
+from kessa_core.readings.reading import Reading, edges
 
 POINTS_A_STEP = 20
 ROOM_ABOVE = 6
@@ -43,7 +43,7 @@ class CountModel:
 
     factor: float
     most: int
-    spread: Spread
+    spread: ScaledUncertainties
     slip: float = SLIP
     asked: int = 1
 
@@ -70,7 +70,7 @@ class CountModel:
         )
         return total
 
-    def likelihood(self, reading: Seen, drops: Floats, need: Floats) -> Floats:
+    def likelihood(self, reading: Reading, drops: Floats, need: Floats) -> Floats:
         """P(reading | sample takes *drops*, colour takes *need*), slips included.
 
         Shapes broadcast. Source: the interval-censored count described in the module.
@@ -81,7 +81,9 @@ class CountModel:
         chance: Floats = ndtr((high - end) / sd) - ndtr((low - end) / sd)
         return (1 - self.slip) * chance + self.slip / self.most
 
-    def interval(self, determinations: Sequence[Seen], blanks: Sequence[Seen] = ()) -> Interval:
+    def interval(
+        self, determinations: Sequence[Reading], blanks: Sequence[Reading] = ()
+    ) -> Interval:
         """The 95 % interval in mg/L from every determination not rejected and the passed blanks.
 
         The blanks inform about what the colour itself takes; they share it with the sample. One
@@ -91,12 +93,14 @@ class CountModel:
             raise NotANumber("An interval needs at least one determination.")
         return _interval(self, tuple(determinations), tuple(blanks))
 
-    def one_sided(self, determinations: Sequence[Seen], blanks: Sequence[Seen] = ()) -> Interval:
+    def one_sided(
+        self, determinations: Sequence[Reading], blanks: Sequence[Reading] = ()
+    ) -> Interval:
         """The truths in mg/L for which counts at least this high, and at least this low, are just
         rare enough for a verdict (kessa_core.influences.FAVOURABLE)."""
         return _one_sided(self, tuple(determinations), tuple(blanks))
 
-    def tail(self, readings: Sequence[Seen], weights: Floats, above: bool) -> Floats:
+    def tail(self, readings: Sequence[Reading], weights: Floats, above: bool) -> Floats:
         """P(counts at least this high (*above*), or this low | truth at each place of the grid).
 
         Determinations are compared by the order statistic of the middle one.
@@ -109,7 +113,7 @@ class CountModel:
         return found
 
     def given(
-        self, readings: Sequence[Seen], z: float, common: float, count: int, slip: float
+        self, readings: Sequence[Reading], z: float, common: float, count: int, slip: float
     ) -> Floats:
         """*count* values in mg/L that stand for the truth where a shared influence of relative sd
         *common* has the size *z* sd, with this probability of a slip."""
@@ -124,7 +128,7 @@ class CountModel:
         found: Floats = points(model.grid, density, count) * factor
         return found
 
-    def bound(self, reading: Seen, weights: Floats) -> float:
+    def bound(self, reading: Reading, weights: Floats) -> float:
         """Lower bound in steps of a reading without a change."""
         nodes, node_weights = normal_nodes()
         chance = np.zeros_like(self.grid)
@@ -138,7 +142,7 @@ class CountModel:
 
 @lru_cache(maxsize=4096)
 def _interval(
-    model: CountModel, determinations: tuple[Seen, ...], blanks: tuple[Seen, ...]
+    model: CountModel, determinations: tuple[Reading, ...], blanks: tuple[Reading, ...]
 ) -> Interval:
     """CountModel.interval(), kept: every place with this method asks for the same table."""
     weights = _need_weights(model, blanks)
@@ -157,7 +161,7 @@ def _interval(
 
 @lru_cache(maxsize=4096)
 def _one_sided(
-    model: CountModel, determinations: tuple[Seen, ...], blanks: tuple[Seen, ...]
+    model: CountModel, determinations: tuple[Reading, ...], blanks: tuple[Reading, ...]
 ) -> Interval:
     """CountModel.one_sided(), kept."""
     weights = _need_weights(model, blanks)
@@ -171,7 +175,7 @@ def _needs(model: CountModel) -> Floats:
 
 
 @lru_cache(maxsize=256)
-def _need_weights(model: CountModel, blanks: tuple[Seen, ...]) -> Floats:
+def _need_weights(model: CountModel, blanks: tuple[Reading, ...]) -> Floats:
     """Weights of the nodes of the colour's need after the blanks that passed."""
     nodes, weights = uniform_nodes(*model.spread.offset)
     for blank in blanks:
@@ -181,7 +185,7 @@ def _need_weights(model: CountModel, blanks: tuple[Seen, ...]) -> Floats:
 
 
 @lru_cache(maxsize=2048)
-def _curve(model: CountModel, reading: Seen) -> Floats:
+def _curve(model: CountModel, reading: Reading) -> Floats:
     """likelihood() on needs x grid, kept: a sheet asks for the same curves again and again."""
     low, high = edges(reading)
     chance: Floats = _ended(model, high) - _ended(model, low)

@@ -14,14 +14,14 @@ from typing import Any, ClassVar, Literal
 from pydantic import Field, model_validator
 
 from kessa_core.chemistry.titration import mg_l
-from kessa_core.documents import Amount, Measures, NamedColour, Part, Short
+from kessa_core.documents import Amount, Measurand, NamedColour, Part, Short
 from kessa_core.documents.parts import Line
 from kessa_core.influences.part import COLOUR_NEED, EYE, PORTION, SourceInfo
 from kessa_core.quantities import Value
 from kessa_core.readings.displays import Display
-from kessa_core.readings.reader import plain
+from kessa_core.readings.reading import Reading
+from kessa_core.readings.reading_type import plain
 from kessa_core.readings.scale import Scale, whole_steps
-from kessa_core.readings.seen import Seen
 
 KNOWN = {
     "strength": SourceInfo("relative", "the titrant’s strength"),
@@ -67,7 +67,7 @@ class Titrant(Display):
     """What is computed from an amount of titrant."""
 
     @classmethod
-    def validation_error(cls, part: Any, measures: Measures) -> str:
+    def validation_error(cls, part: Any, measures: Measurand) -> str:
         """It computes mg/L."""
         return "" if measures.unit == "mg/L" else "this principle reports mg/L"
 
@@ -95,13 +95,13 @@ class Burette(Titrant):
         p = self.part
         return mg_l(self.main.figure(n), p.normality_eq_l, p.equivalent_weight_mg_meq, p.portion_ml)
 
-    def position(self, seen: Seen) -> float:
+    def position(self, seen: Reading) -> float:
         """Steps used: the end less the start."""
         return seen.n - seen.slot("start")
 
-    def example(self, position: int) -> Seen:
+    def example(self, position: int) -> Reading:
         """From the zero mark on."""
-        return Seen(position, beside=(("start", 0),))
+        return Reading(position, beside=(("start", 0),))
 
     def weights(self) -> dict[str, int]:
         """The end counts up, the start down."""
@@ -125,22 +125,24 @@ class Burette(Titrant):
             f" / {p.portion_ml:g} mL = {one_ml:.4g} {self.measures.unit} a mL"
         )
 
-    def said(self, seen: Seen) -> str:
+    def format_reading(self, seen: Reading) -> str:
         """ "12.40 mL (0.60 to 13.00)"."""
         if seen.kind != "plain":
-            return super().said(seen)
+            return super().format_reading(seen)
         scale, start = self.main, seen.slot("start")
         return f"{scale.say(seen.n - start)} mL ({scale.say(start)} to {scale.say(seen.n)})"
 
-    def working(self, used: Sequence[Seen], blanks: Sequence[Seen], value: Value) -> str:
+    def working(self, used: Sequence[Reading], blanks: Sequence[Reading], value: Value) -> str:
         """The volumes and what one mL stands for."""
         if value.qualifier:
             return super().working(used, blanks, value)
         p = self.part
         one_ml = mg_l(1.0, p.normality_eq_l, p.equivalent_weight_mg_meq, p.portion_ml)
         per_ml = plain(Decimal(repr(round(one_ml, 6))))
-        said = ", ".join(self.said(seen) for seen in used)
-        taken = f", less blank {self.said(blanks[-1])}" if self.subtract and blanks else ""
+        said = ", ".join(self.format_reading(seen) for seen in used)
+        taken = (
+            f", less blank {self.format_reading(blanks[-1])}" if self.subtract and blanks else ""
+        )
         mean = "mean " if len(used) > 1 else ""
         return f"{said}{taken}: {mean}× {per_ml} mg/L a mL = {value.text}"
 
@@ -179,7 +181,7 @@ class DigitalTitrator(Titrant):
         """Digits times the multiplier."""
         return float(n * float(self.part.multiplier))
 
-    def working(self, used: Sequence[Seen], blanks: Sequence[Seen], value: Value) -> str:
+    def working(self, used: Sequence[Reading], blanks: Sequence[Reading], value: Value) -> str:
         """ "131 digits × 0.1 = 13.1 mg/L"."""
         if value.qualifier == ">":
             return f"no change at {self.part.most} digits: {value.text}"
@@ -220,7 +222,7 @@ class Syringe(Display):
     needs = frozenset({"eye", "strength", "portion"})
 
     @property
-    def slots_here(self) -> tuple[str, ...]:
+    def reading_fields(self) -> tuple[str, ...]:
         """Refills first, where the method knows them."""
         return ("refills", "reading") if self.part.refills else ("reading",)
 
@@ -249,23 +251,23 @@ class Syringe(Display):
         """Refills lengthen the scale."""
         return self._full * (float(self.part.refills) + 0.25)
 
-    def position(self, seen: Seen) -> float:
+    def position(self, seen: Reading) -> float:
         """A refill adds a whole scale."""
         return seen.n + self._full * seen.slot("refills")
 
-    def example(self, position: int) -> Seen:
+    def example(self, position: int) -> Reading:
         """With as many refills as it takes."""
         again, n = divmod(position, self._full) if position > self._full else (0, position)
-        return Seen(n, beside=(("refills", again),) if self.part.refills else ())
+        return Reading(n, beside=(("refills", again),) if self.part.refills else ())
 
     def weights(self) -> dict[str, int]:
         """A refill adds a whole scale."""
         whole = {"refills": 2 * self._full} if self.part.refills else {}
         return {"reading": 2, **whole}
 
-    def said(self, seen: Seen) -> str:
+    def format_reading(self, seen: Reading) -> str:
         """ "64 and one refill of 200"."""
         again = seen.slot("refills")
-        text = super().said(seen)
+        text = super().format_reading(seen)
         times = {0: "", 1: f" and one refill of {self.part.full}"}
         return text + times.get(int(again), f" and {again:g} refills of {self.part.full}")

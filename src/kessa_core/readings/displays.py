@@ -15,9 +15,9 @@ import numpy as np
 
 from kessa_core.influences.part import EYE, PORTION, SourceInfo
 from kessa_core.quantities import parameter
-from kessa_core.readings.engine import ScaleModel
-from kessa_core.readings.reader import Lookup, Reader
-from kessa_core.readings.seen import Seen
+from kessa_core.readings.reading import Reading
+from kessa_core.readings.reading_type import Lookup, ReadingType
+from kessa_core.readings.scale_model import ScaleModel
 
 KNOTS = 160
 
@@ -26,7 +26,7 @@ NOISE = SourceInfo("steps", "how the display wanders")
 ZERO = SourceInfo("steps", "where the zero stands")
 
 
-class WithInstrument(Reader):
+class WithInstrument(ReadingType):
     """What the display of an instrument shows: its document part names the instrument."""
 
     @property
@@ -34,7 +34,7 @@ class WithInstrument(Reader):
         return str(self.part.instrument)
 
 
-class Display(Reader):
+class Display(ReadingType):
     """A figure read from a scale. Subclasses give scale() and curve()."""
 
     wide = True
@@ -75,19 +75,19 @@ class Display(Reader):
             knots = _from_zero(knots)
         return ScaleModel(tuple(knots), last - first + 1, self.spread)
 
-    def position(self, seen: Seen) -> float:
+    def position(self, seen: Reading) -> float:
         """The place on the scale that was seen, in its own steps, from all the slots together."""
         return seen.n
 
-    def halves(self, seen: Seen) -> int:
+    def half_steps(self, seen: Reading) -> int:
         """Two for a step of the scale, whole."""
         return floor(2 * self.position(seen) + 0.5)
 
     def weights(self) -> dict[str, int]:
         """halves() as a sum over the slots."""
-        return {self.slots_here[-1]: 2}
+        return {self.reading_fields[-1]: 2}
 
-    def edges(self, seen: Seen) -> tuple[float, float]:
+    def edges(self, seen: Reading) -> tuple[float, float]:
         """Half a step to both sides; at an end of the scale that cannot be passed, open."""
         at = self.position(seen)
         if seen.kind == "beyond":
@@ -98,7 +98,7 @@ class Display(Reader):
         low = -inf if at <= first and not self.main.under else at - 0.5
         return low, inf if at >= last and not self.main.over else at + 0.5
 
-    def seen_at(self, u: float) -> Seen:
+    def seen_at(self, u: float) -> Reading:
         """Rounded to the nearest step; above the top it says so."""
         first, last = self.reach
         at = floor(u + 0.5)
@@ -108,11 +108,11 @@ class Display(Reader):
             return replace(self.example(first), kind="below")
         return self.example(min(max(at, first), last))
 
-    def at(self, halves: int) -> float:
+    def at(self, half_steps: int) -> float:
         """The value at this many half steps."""
-        return self.curve(halves / 2)
+        return self.curve(half_steps / 2)
 
-    def number(self, seen: Seen) -> Decimal:
+    def number(self, seen: Reading) -> Decimal:
         """The value at the place that was seen."""
         return Decimal(repr(round(self.curve(float(self.position(seen))), 9)))
 

@@ -14,26 +14,26 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from kessa_core.chemistry.titration import mg_l
-from kessa_core.documents import Amount, Measures, NamedColour, Part, Short
+from kessa_core.documents import Amount, Measurand, NamedColour, Part, Short
 from kessa_core.documents.parts import Line
 from kessa_core.influences.part import (
     COLOUR_NEED,
     DILUTION,
     EYE,
     PORTION,
-    Influence,
+    ScaledUncertainties,
     SourceInfo,
-    Spread,
+    UncertaintySource,
     spread,
 )
 from kessa_core.quantities import Interval, Value
 from kessa_core.quantities.rounding import figure, rounded
-from kessa_core.readings import seen as counts
+from kessa_core.readings import reading as counts
 from kessa_core.readings.counting import CountModel
 from kessa_core.readings.lots import DropSize
-from kessa_core.readings.reader import Lookup, Reader, plain
+from kessa_core.readings.reading import Count, Reading
+from kessa_core.readings.reading_type import Lookup, ReadingType, plain
 from kessa_core.readings.scale import Scale
-from kessa_core.readings.seen import Count, Seen
 
 
 class DropCountPart(Part):
@@ -77,7 +77,7 @@ FINER = 3
 HALF = Decimal("0.5")
 
 
-class Counting(Reader):
+class Counting(ReadingType):
     """What drop and tablet counts share: whole steps, halves for doubt, the count model."""
 
     counts: ClassVar[str]
@@ -93,7 +93,7 @@ class Counting(Reader):
         cls.step_unit, cls.read_title = cls.counts, cls.counts.capitalize()
 
     @classmethod
-    def wrong_steps(cls, part: Any, measures: Measures, steps: Sequence[tuple[str, str]]) -> str:
+    def wrong_steps(cls, part: Any, measures: Measurand, steps: Sequence[tuple[str, str]]) -> str:
         """A count ends with its one step of that kind."""
         kinds = [kind for kind, _ in steps]
         counted = kinds[-1] == "count" and kinds.count("count") == 1 and "read" not in kinds
@@ -119,15 +119,15 @@ class Counting(Reader):
         """Every count comes to a value."""
         return True
 
-    def example(self, position: int) -> Seen:
+    def example(self, position: int) -> Reading:
         """A count."""
         return Count(position)
 
-    def outside(self) -> list[Seen]:
+    def outside(self) -> list[Reading]:
         """No change at the maximum count."""
         return [Count(self.most, "beyond")]
 
-    def listed(self, every: Sequence[Seen]) -> str:
+    def listed(self, every: Sequence[Reading]) -> str:
         """Counts, and what was counted."""
         return f"{super().listed(every)} {self.counts}"
 
@@ -174,31 +174,33 @@ class Counting(Reader):
         """The count, from one step to the maximum."""
         return Scale(slot or "count", 1, self.part.most, unit=self.counts)
 
-    def halves(self, seen: Seen) -> int:
+    def half_steps(self, seen: Reading) -> int:
         """The reported count in half steps."""
-        return counts.halves(seen)
+        return counts.half_steps(seen)
 
     def weights(self) -> dict[str, int]:
         """A count is no sum of slots."""
         return {}
 
-    def said(self, seen: Seen) -> str:
+    def format_reading(self, seen: Reading) -> str:
         """The count as people say it."""
-        return counts.said(seen)
+        return counts.format_reading(seen)
 
-    def edges(self, seen: Seen) -> tuple[float, float]:
+    def edges(self, seen: Reading) -> tuple[float, float]:
         """Where the true end lies, in steps."""
         return counts.edges(seen)
 
-    def interval(self, every: Sequence[Seen], blanks: Sequence[Seen] = ()) -> Interval:
+    def interval(self, every: Sequence[Reading], blanks: Sequence[Reading] = ()) -> Interval:
         """The 95 % interval from every determination and what the blanks say."""
         return self.counting.interval(every, blanks)
 
-    def one_sided(self, every: Sequence[Seen], blanks: Sequence[Seen] = ()) -> Interval:
+    def one_sided(self, every: Sequence[Reading], blanks: Sequence[Reading] = ()) -> Interval:
         """As Reader.one_sided()."""
         return self.counting.one_sided(every, blanks)
 
-    def given(self, every: Sequence[Seen], z: float, common: float, count: int, slip: float) -> Any:
+    def given(
+        self, every: Sequence[Reading], z: float, common: float, count: int, slip: float
+    ) -> Any:
         """As Reader.given()."""
         return self.counting.given(every, z, common, count, slip)
 
@@ -207,9 +209,11 @@ class Counting(Reader):
         """The forward model of the count."""
         raise NotImplementedError
 
-    def finer(self, every: Sequence[Seen], blanks: Sequence[Seen]) -> tuple[str, Interval] | None:
+    def more_precise_option(
+        self, every: Sequence[Reading], blanks: Sequence[Reading]
+    ) -> tuple[str, Interval] | None:
         """With a portion three times as large, where its counts still fit."""
-        count = round(sum(self.halves(seen) for seen in every) / len(every) / 2 * FINER)
+        count = round(sum(self.half_steps(seen) for seen in every) / len(every) / 2 * FINER)
         if count > self.part.most:
             return None
         model = replace(self.counting, factor=self.counting.factor / FINER)
@@ -221,9 +225,9 @@ class Counting(Reader):
         """Sd in steps of the first one."""
         return float(self.counting.scatter(np.zeros(1), np.zeros(1))[0])
 
-    def at(self, halves: int) -> float:
+    def at(self, half_steps: int) -> float:
         """Half steps times what one step stands for."""
-        return halves / 2 * self.counting.factor
+        return half_steps / 2 * self.counting.factor
 
     @property
     def least(self) -> float:
@@ -278,7 +282,7 @@ class DropCount(Counting):
         )
 
     @classmethod
-    def validation_error(cls, part: Any, measures: Measures) -> str:
+    def validation_error(cls, part: Any, measures: Measurand) -> str:
         """A factor in mg/L belongs to a figure in mg/L; a reserve is counted in drops."""
         if measures.unit not in ("mg/L", "drops"):
             return "a drop count reports mg/L, or drops"
@@ -308,13 +312,13 @@ class DropCount(Counting):
         return CountModel(exact, self.part.most, self.spread, asked=self.asked)
 
     @cached_property
-    def spread(self) -> Spread:
+    def spread(self) -> ScaledUncertainties:
         """With a measured drop: its own uncertainty in place of the kit's."""
         found = self.sized_influences
         return spread(found, {**self.knows, "dilution": DILUTION})
 
     @property
-    def sized_influences(self) -> tuple[Influence, ...]:
+    def sized_influences(self) -> tuple[UncertaintySource, ...]:
         """The influences, the drop's size as it was measured."""
         own = self.own_drop
         return tuple(
@@ -327,25 +331,25 @@ class DropCount(Counting):
         """What is taken off a count before the factor: half a drop where the middle is printed."""
         return HALF if self.part.prints == "middle" else Decimal(0)
 
-    def number(self, seen: Seen) -> Decimal:
+    def number(self, seen: Reading) -> Decimal:
         """The count, less a half where the kit prints the middle, times the printed factor."""
-        return max(Decimal(self.halves(seen)) / 2 - self.less, Decimal(0)) * self.factor
+        return max(Decimal(self.half_steps(seen)) / 2 - self.less, Decimal(0)) * self.factor
 
-    def mean(self, used: Sequence[Seen], blanks: Sequence[Seen] = ()) -> Decimal:
+    def mean(self, used: Sequence[Reading], blanks: Sequence[Reading] = ()) -> Decimal:
         """The mean count, less the blank's where it is taken off, times the printed factor."""
         return self._count(used, blanks) * self.factor
 
-    def _count(self, used: Sequence[Seen], blanks: Sequence[Seen]) -> Decimal:
+    def _count(self, used: Sequence[Reading], blanks: Sequence[Reading]) -> Decimal:
         """The mean count as reported; with a subtracted blank the halves cancel."""
-        mean = Decimal(sum(self.halves(seen) for seen in used)) / (2 * len(used))
-        less = Decimal(self.halves(blanks[-1])) / 2 if self.takes_off(blanks) else self.less
+        mean = Decimal(sum(self.half_steps(seen) for seen in used)) / (2 * len(used))
+        less = Decimal(self.half_steps(blanks[-1])) / 2 if self.takes_off(blanks) else self.less
         return max(mean - less, Decimal(0))
 
-    def takes_off(self, blanks: Sequence[Seen]) -> bool:
+    def takes_off(self, blanks: Sequence[Reading]) -> bool:
         """Whether the blank's drops are taken off."""
         return bool(self.subtract and blanks)
 
-    def bound(self, seen: Seen, blanks: Sequence[Seen] = ()) -> Value:
+    def bound(self, seen: Reading, blanks: Sequence[Reading] = ()) -> Value:
         """The bound kept when nothing changed at the maximum count."""
         number = float(int(seen.n) * self.factor)
         interval = self.interval([seen], blanks)
@@ -354,15 +358,15 @@ class DropCount(Counting):
             self.measures.quantity, number, decimals, interval, ">", self.words
         )  # fmt: skip
 
-    def working(self, used: Sequence[Seen], blanks: Sequence[Seen], value: Value) -> str:
+    def working(self, used: Sequence[Reading], blanks: Sequence[Reading], value: Value) -> str:
         """ "7, 8 drops: mean 7.5 × 8.3 = 62 mg/L as Cl"."""
         if value.qualifier == ">":
             return f"no change at {used[-1].n} drops: {used[-1].n} × {self.factor}, so {value.text}"
-        said = ", ".join(plain(Decimal(self.halves(seen)) / 2) for seen in used)
-        mean = Decimal(sum(self.halves(seen) for seen in used)) / (2 * len(used))
+        said = ", ".join(plain(Decimal(self.half_steps(seen)) / 2) for seen in used)
+        mean = Decimal(sum(self.half_steps(seen) for seen in used)) / (2 * len(used))
         count = f"mean {plain(mean)}" if len(used) > 1 else plain(mean)
         if self.takes_off(blanks):
-            count += f" less blank {plain(Decimal(self.halves(blanks[-1])) / 2)}"
+            count += f" less blank {plain(Decimal(self.half_steps(blanks[-1])) / 2)}"
         elif self.less:
             count += " − ½"
         if self.measures.unit == "drops":
@@ -370,7 +374,7 @@ class DropCount(Counting):
         left = f"({count})" if " " in count.removeprefix("mean ") else count
         return f"{said} drops: {left} × {self.factor} = {value.text}"
 
-    def apart(self, value: Value, blanks: Sequence[Seen]) -> str:
+    def explain_offset(self, value: Value, blanks: Sequence[Reading]) -> str:
         """One sentence when the reported figure does not lie in the middle of its interval by a
         choice of what is counted."""
         if value.lies_in_the_middle or (self.part.prints == "middle" and value.lies_in_its_range):

@@ -13,13 +13,13 @@ from kessa_core.documents import NamedColour, Part, Short
 from kessa_core.documents.parts import Line
 from kessa_core.influences.part import SourceInfo
 from kessa_core.quantities import Interval, Value
-from kessa_core.readings.engine import ScaleModel
-from kessa_core.readings.reader import Reader
+from kessa_core.readings.reading import Reading
+from kessa_core.readings.reading_type import ReadingType
 from kessa_core.readings.scale import Scale
-from kessa_core.readings.seen import Seen
+from kessa_core.readings.scale_model import ScaleModel
 
 
-class Degree(Part):
+class Grade(Part):
     """One degree: its word, what it looks like, a colour where that helps."""
 
     word: Short
@@ -34,10 +34,10 @@ class GradedPart(Part):
     draws: Literal["cover", "mark", "foam", "plain"] = Field(
         default="plain", description="What the picture shows: a bed, a mark behind water, foam."
     )
-    degrees: tuple[Degree, ...] = Field(min_length=2, max_length=10)
+    degrees: tuple[Grade, ...] = Field(min_length=2, max_length=10)
 
 
-class Graded(Reader):
+class Graded(ReadingType):
     """The degree that fits best."""
 
     by = "graded"
@@ -52,17 +52,17 @@ class Graded(Reader):
         words = tuple(degree.word for degree in self.part.degrees)
         return Scale(slot, 0, len(words) - 1, labels=words)
 
-    def edges(self, seen: Seen) -> tuple[float, float]:
+    def edges(self, seen: Reading) -> tuple[float, float]:
         """The end degrees are open to their side."""
         last = len(self.part.degrees) - 1
         low = seen.n - 0.5 if seen.n else -inf
         return low, (seen.n + 0.5 if seen.n < last else inf)
 
-    def seen_at(self, u: float) -> Seen:
+    def seen_at(self, u: float) -> Reading:
         """The nearest degree; the end ones are open."""
-        return Seen(min(max(floor(u + 0.5), 0), len(self.part.degrees) - 1))
+        return Reading(min(max(floor(u + 0.5), 0), len(self.part.degrees) - 1))
 
-    def number(self, seen: Seen) -> Decimal:
+    def number(self, seen: Reading) -> Decimal:
         """The degree's number."""
         return Decimal(int(seen.n))
 
@@ -74,7 +74,7 @@ class Graded(Reader):
         return ScaleModel(knots, len(self.part.degrees), self.spread)
 
     def value(
-        self, used: Sequence[Seen], every: Sequence[Seen], blanks: Sequence[Seen] = ()
+        self, used: Sequence[Reading], every: Sequence[Reading], blanks: Sequence[Reading] = ()
     ) -> Value:
         """The degree, said by its word; its interval is that of the degrees that are named."""
         found = super().value(used, every, blanks)

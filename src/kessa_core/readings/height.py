@@ -15,8 +15,8 @@ from kessa_core.documents import Amount, Figure, Part, Short
 from kessa_core.influences.part import EYE, SourceInfo
 from kessa_core.quantities import Value
 from kessa_core.readings.displays import Display
+from kessa_core.readings.reading import Reading
 from kessa_core.readings.scale import Scale, whole_steps
-from kessa_core.readings.seen import Seen
 
 
 class Row(Part):
@@ -86,7 +86,7 @@ class StripHeight(Display):
         (a, x), (b, y) = rows[max(after, 1) - 1], rows[max(after, 1)]
         return max(x + (y - x) * (at - a) / (b - a), 0.0)
 
-    def number(self, seen: Seen) -> Decimal:
+    def number(self, seen: Reading) -> Decimal:
         """By the method's rule: the closest row (the higher of two equally close), or between."""
         if self.part.rule == "interpolate":
             return Decimal(repr(round(self.curve(float(seen.n)), 9)))
@@ -94,11 +94,11 @@ class StripHeight(Display):
         read = min(reversed(self.table), key=lambda row: round(abs(row[0] - at), 9))
         return Decimal(repr(read[1]))
 
-    def working(self, used: Sequence[Seen], blanks: Sequence[Seen], value: Value) -> str:
+    def working(self, used: Sequence[Reading], blanks: Sequence[Reading], value: Value) -> str:
         """ "3.4 strip units, between rows of the lot's table: 31 mg/L"."""
         if value.qualifier:
-            return f"{self.said(used[-1])}: {value.text}"
-        said = ", ".join(self.said(seen) for seen in used)
+            return f"{self.format_reading(used[-1])}: {value.text}"
+        said = ", ".join(self.format_reading(seen) for seen in used)
         rows = "closest row" if self.part.rule == "closest-row" else "between rows"
         whose = f"lot {self.lot.number}" if self.lot.table else "the method’s example table"
         return f"{said}, {rows} of {whose}: {value.text}"

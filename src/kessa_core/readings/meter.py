@@ -12,15 +12,15 @@ from typing import Any, ClassVar, Literal
 from pydantic import Field, model_validator
 
 from kessa_core.chemistry.conductivity import ALPHA_PER_C, at_25
-from kessa_core.documents import Amount, Measures, Part, Short
+from kessa_core.documents import Amount, Measurand, Part, Short
 from kessa_core.documents.parts import Signed
 from kessa_core.errors import CoreError
 from kessa_core.influences.part import SourceInfo
 from kessa_core.quantities import Value, conversion, units
 from kessa_core.quantities.rounding import figure
 from kessa_core.readings.displays import CALIBRATION, NOISE, ZERO, Display, WithInstrument
+from kessa_core.readings.reading import Reading
 from kessa_core.readings.scale import Range, Scale
-from kessa_core.readings.seen import Seen
 
 
 class DisplayRange(Part):
@@ -75,7 +75,7 @@ def _step(one: DisplayRange) -> Decimal:
     return Decimal(repr(factor)) * Decimal(1).scaleb(-one.decimals)
 
 
-def _shown_line(unit: str, measures: Measures) -> tuple[float, float]:
+def _shown_line(unit: str, measures: Measurand) -> tuple[float, float]:
     """Factor and shift from the display's unit to the reported one."""
     return conversion.line(
         measures.parameter, (measures.basis, unit), (measures.basis, measures.unit)
@@ -98,7 +98,7 @@ class Meter(WithInstrument, Display):
     needs = frozenset({"noise"})
 
     @classmethod
-    def validation_error(cls, part: Any, measures: Measures) -> str:
+    def validation_error(cls, part: Any, measures: Measurand) -> str:
         """A conductivity has to say to which temperature the display is compensated."""
         conducts = measures.parameter == "conductivity"
         if conducts == (part.compensated_to == "not-needed"):
@@ -110,7 +110,7 @@ class Meter(WithInstrument, Display):
         return ""
 
     @property
-    def slots_here(self) -> tuple[str, ...]:
+    def reading_fields(self) -> tuple[str, ...]:
         """Temperature first where it is needed; three readings where their mean is taken."""
         before = ("temperature",) if self.part.compensated_to == "none" else ()
         more = ("first", "second") if self.part.take == "mean" else ()
@@ -146,7 +146,7 @@ class Meter(WithInstrument, Display):
         factor, shift = _shown_line(self._finest.unit, self.measures)
         return shown * factor + shift
 
-    def position(self, seen: Seen) -> float:
+    def position(self, seen: Reading) -> float:
         """The place on the display: the mean of three, at 25 °C where that is computed."""
         every = [seen.n]
         if self.part.take == "mean":
@@ -161,7 +161,7 @@ class Meter(WithInstrument, Display):
         plainly = self.part.compensated_to != "none" and self.part.take == "stable"
         return {"reading": 2} if plainly else {}
 
-    def edges(self, seen: Seen) -> tuple[float, float]:
+    def edges(self, seen: Reading) -> tuple[float, float]:
         """Half a digit to both sides of where it stands."""
         at = self.position(seen)
         if seen.kind == "beyond":
@@ -177,7 +177,7 @@ class Meter(WithInstrument, Display):
                 return int(10**one.zeros)
         return 1
 
-    def said(self, seen: Seen) -> str:
+    def format_reading(self, seen: Reading) -> str:
         """What the display showed, in its own unit, and the temperature beside it."""
         beside = ""
         if self.part.compensated_to == "none":
@@ -188,16 +188,16 @@ class Meter(WithInstrument, Display):
                 return f"{shown} {one.unit}{beside}"
         return self._displays(seen) + beside
 
-    def _displays(self, seen: Seen) -> str:
+    def _displays(self, seen: Reading) -> str:
         """The readings of one determination: one, or the three whose mean is taken."""
         if self.part.take != "mean" or seen.kind != "plain":
-            return super().said(seen)
+            return super().format_reading(seen)
         three = (seen.slot("first", seen.n), seen.slot("second", seen.n), seen.n)
         return ", ".join(self.main.say(n) for n in three) + f" {self.main.unit}"
 
-    def working(self, used: Sequence[Seen], blanks: Sequence[Seen], value: Value) -> str:
+    def working(self, used: Sequence[Reading], blanks: Sequence[Reading], value: Value) -> str:
         """What was shown, and what was computed from it."""
-        said = ", ".join(self.said(seen) for seen in used)
+        said = ", ".join(self.format_reading(seen) for seen in used)
         to = self.part.compensated_to
         alpha = figure(self.part.alpha_per_c, 4)
         if to == "20":

@@ -15,15 +15,15 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from kessa_core.chemistry.photometry import absorbance
-from kessa_core.documents import Amount, Measures, Part, Short, Signed
+from kessa_core.documents import Amount, Measurand, Part, Short, Signed
 from kessa_core.influences.part import DILUTION, PORTION, spread
 from kessa_core.quality.calibration import Line, calibration_line
 from kessa_core.quantities import Value
 from kessa_core.quantities.rounding import figure
 from kessa_core.readings.displays import CALIBRATION, NOISE, ZERO, Display, WithInstrument
-from kessa_core.readings.engine import ScaleModel
+from kessa_core.readings.reading import Reading
 from kessa_core.readings.scale import Scale
-from kessa_core.readings.seen import Seen
+from kessa_core.readings.scale_model import ScaleModel
 
 FIT_PLACES = 25
 """Places along the display at which the doubt of an own line is worked out."""
@@ -79,7 +79,7 @@ class Photometer(WithInstrument, Display):
     needs = frozenset({"calibration", "noise"})
 
     @classmethod
-    def validation_error(cls, part: Any, measures: Measures) -> str:
+    def validation_error(cls, part: Any, measures: Measurand) -> str:
         """What the display shows has to be what is reported, to the same decimal."""
         if part.shows == "concentration" and measures.decimals > part.decimals:
             return "measures.decimals cannot be finer than the display"
@@ -162,16 +162,16 @@ class Photometer(WithInstrument, Display):
             return 0, self.main.high - self.main.low
         return super().reach
 
-    def example(self, position: int) -> Seen:
+    def example(self, position: int) -> Reading:
         """A reading at this position."""
-        return Seen(self.main.high - position if self.turned else position)
+        return Reading(self.main.high - position if self.turned else position)
 
     @property
     def room(self) -> float:
         """A transmittance cannot go below nothing."""
         return 0.9 * self.main.low if self.turned else super().room
 
-    def position(self, seen: Seen) -> float:
+    def position(self, seen: Reading) -> float:
         """Steps from the clear end of the display."""
         return self.main.high - seen.n if self.turned else seen.n
 
@@ -184,14 +184,14 @@ class Photometer(WithInstrument, Display):
         """A transmittance is counted from its clear end."""
         return 2 * self.main.high if self.turned else 0
 
-    def number(self, seen: Seen) -> Decimal:
+    def number(self, seen: Reading) -> Decimal:
         """Read backwards from the line; never below zero."""
         at = self.curve(float(self.position(seen)))
         return Decimal(repr(round(max(at, 0.0), 9)))
 
-    def working(self, used: Sequence[Seen], blanks: Sequence[Seen], value: Value) -> str:
+    def working(self, used: Sequence[Reading], blanks: Sequence[Reading], value: Value) -> str:
         """ "0.412 A: (0.412 − 0.004) / 0.255 = 1.6 mg/L"."""
-        said = ", ".join(self.said(seen) for seen in used)
+        said = ", ".join(self.format_reading(seen) for seen in used)
         if self.part.shows == "concentration" or value.qualifier:
             return super().working(used, blanks, value)
         a, b = self.line

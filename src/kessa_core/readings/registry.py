@@ -13,22 +13,23 @@ from kessa_core.readings.dispensed import (
     SyringePart,
 )
 from kessa_core.readings.dropcount import DropCount, DropCountPart
-from kessa_core.readings.elsewhere import Elsewhere, ElsewherePart
+from kessa_core.readings.external_result import ExternalResult, ExternalResultPart
 from kessa_core.readings.graded import Graded, GradedPart
 from kessa_core.readings.height import StripHeight, StripHeightPart
 from kessa_core.readings.meter import Meter, MeterPart, Sensor, SensorPart
 from kessa_core.readings.photometer import Photometer, PhotometerPart
 from kessa_core.readings.printed import PrintedScale, PrintedScalePart
-from kessa_core.readings.reader import Reader
+from kessa_core.readings.reading_type import ReadingType
 from kessa_core.readings.shades import Comparator, ComparatorPart, StripPad, StripPadPart
-from kessa_core.readings.sight import Disc, DiscPart, Tube, TubePart
+from kessa_core.readings.sight import SecchiDisc, SecchiDiscPart, TurbidityTube, TurbidityTubePart
 from kessa_core.readings.tablets import TabletCount, TabletCountPart
 
-READERS: dict[str, type[Reader]] = {
+READERS: dict[str, type[ReadingType]] = {
     reader.by: reader
     for reader in (
         DropCount, TabletCount, Burette, DigitalTitrator, Syringe, Comparator, StripPad,
-        StripHeight, Photometer, Meter, Sensor, Disc, Tube, PrintedScale, Graded, Elsewhere,
+        StripHeight, Photometer, Meter, Sensor, SecchiDisc, TurbidityTube, PrintedScale, Graded,
+        ExternalResult,
     )
 }  # fmt: skip
 
@@ -44,15 +45,15 @@ ReadingPart = Annotated[
     | PhotometerPart
     | MeterPart
     | SensorPart
-    | DiscPart
-    | TubePart
+    | SecchiDiscPart
+    | TurbidityTubePart
     | PrintedScalePart
     | GradedPart
-    | ElsewherePart,
+    | ExternalResultPart,
     Field(discriminator="by"),
 ]
 
 
-def reader_of(part: Any) -> type[Reader]:
+def get_reading_type(part: Any) -> type[ReadingType]:
     """The principle of a reading part."""
     return READERS[part.by]

@@ -10,7 +10,7 @@ _TYPED = re.compile(r"^(-?)([0-9]{1,7})(?:[.,]([0-9]{1,6}))?$")
 OVER, UNDER = ">", "<"
 
 
-class OffScale(CoreError):
+class InvalidReading(CoreError):
     """A reading that this scale cannot show.
 
     suspected: what it may have shown instead. doubtful: it lies on the scale and is kept as read
@@ -113,26 +113,26 @@ class Scale:
         found = _TYPED.match(figure.strip().replace("−", "-"))
         if not found:
             shown = f"{figure[:20]!r} is not a number."
-            raise OffScale(shown, remedy="Type the number exactly as shown.")
+            raise InvalidReading(shown, remedy="Type the number exactly as shown.")
         if self.ranges:
             return self._in_range(found, unit or self.ranges[0].unit, sure), "plain"
         n = _steps(found, self.decimals, self.every)
         if not self.low <= n <= self.high:
-            raise OffScale(
+            raise InvalidReading(
                 f"{figure} is not on this scale.",
                 remedy=f"It goes from {self.say(self.low)} to {self.say(self.high)}.",
             )
         if n != int(n) and not sure:
             step = f"{self.say(1)} {self.unit}".strip()
             what = f"This scale is read in steps of {step}."
-            raise OffScale(what, remedy="Look again.", doubtful=True)
+            raise InvalidReading(what, remedy="Look again.", doubtful=True)
         return n, "plain"
 
     def _beyond(self, rest: str, sure: bool) -> float:
         if rest:
             return self.parse(rest, sure)[0]
         if self.over_asks:
-            raise OffScale(
+            raise InvalidReading(
                 "Above what?", remedy=f"Type the figure after the mark: > 1.2 {self.unit}."
             )
         return self.high if self.over_at is None else self.over_at
@@ -152,7 +152,7 @@ class Scale:
 
     def _place(self, text: str) -> int:
         if not re.fullmatch(r"-?\d{1,4}", text) or not self.low <= int(text) <= self.high:
-            raise OffScale("There is no such position.", remedy=f"{self.low} to {self.high}.")
+            raise InvalidReading("There is no such position.", remedy=f"{self.low} to {self.high}.")
         return int(text)
 
     def _in_range(self, found: re.Match[str], unit: str, sure: bool) -> float:
@@ -160,7 +160,7 @@ class Scale:
         named = next((r for r in self.ranges if r.unit == unit), None)
         if named is None:
             known = ", ".join(r.unit for r in self.ranges)
-            raise OffScale(f"This display does not show {unit}.", remedy=f"It shows {known}.")
+            raise InvalidReading(f"This display does not show {unit}.", remedy=f"It shows {known}.")
         n = _steps(found, named.decimals)
         exact = len(found[3] or "") == named.decimals
         if exact and named.low <= n <= named.high:
@@ -174,11 +174,11 @@ class Scale:
             m = _steps(found, other.decimals)
             if other is not named and m == int(m) and other.low <= m <= other.high:
                 figure = _figure(int(m), other.decimals)
-                raise OffScale(
+                raise InvalidReading(
                     what, remedy=f"Did it show {figure} {other.unit}?",
                     suspected=f"{figure}|{other.unit}", doubtful=on_it,
                 )  # fmt: skip
-        raise OffScale(what, remedy="Look again.", doubtful=on_it)
+        raise InvalidReading(what, remedy="Look again.", doubtful=on_it)
 
 
 def whole_steps(step: str, name: str, **figures: str) -> None:

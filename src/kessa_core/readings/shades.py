@@ -14,13 +14,13 @@ from typing import Any, ClassVar, Literal
 
 from pydantic import Field, model_validator
 
-from kessa_core.documents import Figure, Measures, NamedColour, Part
+from kessa_core.documents import Figure, Measurand, NamedColour, Part
 from kessa_core.influences.part import PORTION, SourceInfo
 from kessa_core.quantities import Value
-from kessa_core.readings.engine import ScaleModel
-from kessa_core.readings.reader import Reader
+from kessa_core.readings.reading import Reading
+from kessa_core.readings.reading_type import ReadingType
 from kessa_core.readings.scale import Scale
-from kessa_core.readings.seen import Seen
+from kessa_core.readings.scale_model import ScaleModel
 
 PARTS = {"nearest": 1, "half": 2, "lower": 2, "bracket": 2, "estimate": 10}
 """Into how many parts a gap between two shades is read, by the rule."""
@@ -72,7 +72,7 @@ class StripPadPart(ShadesPart):
     pads: int = Field(ge=1, le=8, description="How many pads the strip has.")
 
 
-class Shades(Reader):
+class Shades(ReadingType):
     """What is held against standard colours."""
 
     over_says = "Darker than the last"
@@ -133,7 +133,7 @@ class Shades(Reader):
         low, high = self.values[shade], self.values[shade + 1]
         return low + (high - low) * part / self.parts
 
-    def said(self, seen: Seen) -> str:
+    def format_reading(self, seen: Reading) -> str:
         """ "between 2.0 and 3.0", "above 6.0"."""
         scale = self.scale("reading")
         if seen.kind == "beyond":
@@ -142,7 +142,7 @@ class Shades(Reader):
             return f"below {self.part.shades[0].value}"
         return scale.say(seen.n)
 
-    def edges(self, seen: Seen) -> tuple[float, float]:
+    def edges(self, seen: Reading) -> tuple[float, float]:
         """In shades; half a part to both sides."""
         half = 0.5 / self.parts
         if seen.kind == "beyond":
@@ -153,21 +153,21 @@ class Shades(Reader):
         foot = seen.n == 0 and not self.part.below_first
         return (-inf if foot else at - half), at + half
 
-    def seen_at(self, u: float) -> Seen:
+    def seen_at(self, u: float) -> Reading:
         """The nearest part of a gap; paler than the first and stronger than the last say so."""
         last = (len(self.values) - 1) * self.parts
         at = floor(u * self.parts + 0.5)
         if at > last:
-            return Seen(last, "beyond")
+            return Reading(last, "beyond")
         if at < 0:
-            return Seen(0, "below") if self.part.below_first else Seen(0)
-        return Seen(at)
+            return Reading(0, "below") if self.part.below_first else Reading(0)
+        return Reading(at)
 
-    def at(self, halves: int) -> float:
+    def at(self, half_steps: int) -> float:
         """The value at this many half parts of a gap."""
-        return float(self.model.x_of(halves / 2 / self.parts))
+        return float(self.model.value_at(half_steps / 2 / self.parts))
 
-    def number(self, seen: Seen) -> Decimal:
+    def number(self, seen: Reading) -> Decimal:
         """By the rule; the next lower shade where that is the rule."""
         if seen.kind == "below":
             return self.values[0]
@@ -177,7 +177,7 @@ class Shades(Reader):
             return self.values[int(seen.n) // self.parts]
         return self._between(int(seen.n))
 
-    def bracket(self, seen: Seen) -> tuple[float, float] | None:
+    def bracket(self, seen: Reading) -> tuple[float, float] | None:
         """The two shades it was seen between, where the rule keeps the bracket."""
         if self.part.rule != "bracket":
             return None
@@ -185,12 +185,12 @@ class Shades(Reader):
         high = low + (1 if part else 0)
         return float(self.values[low]), float(self.values[high])
 
-    def working(self, used: Sequence[Seen], blanks: Sequence[Seen], value: Value) -> str:
+    def working(self, used: Sequence[Reading], blanks: Sequence[Reading], value: Value) -> str:
         """ "between 2.0 and 3.0: half-way = 2.5 mg/L"; nothing where a shade itself was seen."""
         between = self.parts == 2 and int(used[0].n) % 2 == 1 and used[0].kind == "plain"
         if len(used) > 1 or not between:
             return super().working(used, blanks, value)
-        return f"{self.said(used[0])}: {BETWEEN[self.part.rule]} = {value.text}"
+        return f"{self.format_reading(used[0])}: {BETWEEN[self.part.rule]} = {value.text}"
 
     @cached_property
     def model(self) -> ScaleModel:
@@ -220,6 +220,6 @@ class StripPad(Shades):
     document = StripPadPart
 
     @classmethod
-    def validation_error(cls, part: Any, measures: Measures) -> str:
+    def validation_error(cls, part: Any, measures: Measurand) -> str:
         """A pad has to lie on its strip."""
         return "" if part.pad <= part.pads else "pad must be one of the strip's pads"

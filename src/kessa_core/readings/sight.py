@@ -18,13 +18,13 @@ from kessa_core.documents import Figure, Part
 from kessa_core.influences.part import EYE, SourceInfo
 from kessa_core.quantities import Value
 from kessa_core.readings.displays import Display
-from kessa_core.readings.engine import ScaleModel
-from kessa_core.readings.reader import Reader
+from kessa_core.readings.reading import Reading
+from kessa_core.readings.reading_type import ReadingType
 from kessa_core.readings.scale import Scale
-from kessa_core.readings.seen import Seen
+from kessa_core.readings.scale_model import ScaleModel
 
 
-class DiscPart(Part):
+class SecchiDiscPart(Part):
     """A disc on a marked rope."""
 
     by: Literal["disc"]
@@ -32,14 +32,14 @@ class DiscPart(Part):
     rope_m: int = Field(ge=1, le=50)
 
 
-class Disc(Display):
+class SecchiDisc(Display):
     """Lower it until it vanishes, raise it until it returns."""
 
     by = "disc"
     over_says = "Still seen on the bottom"
     over_anywhere = True
     words = "disc on a rope"
-    document = DiscPart
+    document = SecchiDiscPart
     slots = ("vanishes", "returns")
     step = "one mark of the rope"
     knows: ClassVar = {
@@ -60,47 +60,47 @@ class Disc(Display):
         """Metres."""
         return self.main.figure(n)
 
-    def example(self, position: int) -> Seen:
+    def example(self, position: int) -> Reading:
         """Gone and back at the same mark."""
-        return Seen(position, beside=(("vanishes", position),))
+        return Reading(position, beside=(("vanishes", position),))
 
-    def position(self, seen: Seen) -> float:
+    def position(self, seen: Reading) -> float:
         """The mean of both depths, in marks."""
         return (seen.n + self._down(seen)) / 2
 
-    def _down(self, seen: Seen) -> float:
+    def _down(self, seen: Reading) -> float:
         return seen.slot("vanishes", seen.n)
 
     def weights(self) -> dict[str, int]:
         """Both depths count the same."""
         return {"vanishes": 1, "returns": 1}
 
-    def edges(self, seen: Seen) -> tuple[float, float]:
+    def edges(self, seen: Reading) -> tuple[float, float]:
         """Half a mark to both sides of the mean; on the bottom: deeper than that."""
         at = self.position(seen)
         if seen.kind == "beyond":
             return at, inf
         return (at - 0.5 if at > 0 else -inf), at + 0.5
 
-    def number(self, seen: Seen) -> Decimal:
+    def number(self, seen: Reading) -> Decimal:
         """The mean of both, in metres."""
         return Decimal(repr(self.position(seen))) * Decimal(self.part.mark_cm) / 100
 
-    def said(self, seen: Seen) -> str:
+    def format_reading(self, seen: Reading) -> str:
         """ "1.35 m down, 1.25 m up"."""
         scale = self.main
         if seen.kind == "beyond":
             return f"still seen on the bottom at {scale.say(seen.n)} m"
         return f"{scale.say(self._down(seen))} m down, {scale.say(seen.n)} m up"
 
-    def working(self, used: Sequence[Seen], blanks: Sequence[Seen], value: Value) -> str:
+    def working(self, used: Sequence[Reading], blanks: Sequence[Reading], value: Value) -> str:
         """ "mean of 1.35 m down, 1.25 m up = 1.30 m"."""
         if value.qualifier:
             return super().working(used, blanks, value)
-        return f"mean of {'; '.join(self.said(seen) for seen in used)} = {value.text}"
+        return f"mean of {'; '.join(self.format_reading(seen) for seen in used)} = {value.text}"
 
 
-class TubePart(Part):
+class TurbidityTubePart(Part):
     """A tube with a mark at its foot and a scale in turbidity units on its side."""
 
     by: Literal["tube"]
@@ -112,7 +112,7 @@ class TubePart(Part):
     )
 
     @model_validator(mode="after")
-    def _rising(self) -> "TubePart":
+    def _rising(self) -> "TurbidityTubePart":
         values = [float(mark) for mark in self.marks]
         if values[0] <= 0 or any(b <= a for a, b in pairwise(values)):
             raise ValueError("marks must rise, from the full tube to the short one")
@@ -123,12 +123,12 @@ ROOM = 1.5
 """Beyond both ends of the tube, as a factor in turbidity."""
 
 
-class Tube(Reader):
+class TurbidityTube(ReadingType):
     """Pour little by little, look straight down, stop when the mark just goes."""
 
     by = "tube"
     words = "sight tube"
-    document = TubePart
+    document = TurbidityTubePart
     step = "one mark of the tube"
     knows: ClassVar = {
         "eye": EYE,
@@ -148,7 +148,7 @@ class Tube(Reader):
         unit = self.measures.unit
         return Scale(slot, 0, len(names) - 1, unit=unit, labels=names, over=True, under=True)
 
-    def edges(self, seen: Seen) -> tuple[float, float]:
+    def edges(self, seen: Reading) -> tuple[float, float]:
         """A whole gap on the side that the maker has you read away from."""
         at = float(seen.n)
         if seen.kind == "beyond":
@@ -159,7 +159,7 @@ class Tube(Reader):
             return (at - 1, at) if at else (-0.5, 0.0)
         return at, at + 1
 
-    def said(self, seen: Seen) -> str:
+    def format_reading(self, seen: Reading) -> str:
         """ "30 NTU", "still seen in the full tube"."""
         if seen.kind == "below":
             return "still seen in the full tube"
@@ -167,18 +167,18 @@ class Tube(Reader):
             return "gone before the last mark"
         return f"{self.part.marks[int(seen.n)]} {self.measures.unit}"
 
-    def number(self, seen: Seen) -> Decimal:
+    def number(self, seen: Reading) -> Decimal:
         """The mark that the maker has you read."""
         return self.values[int(seen.n)]
 
-    def seen_at(self, u: float) -> Seen:
+    def seen_at(self, u: float) -> Reading:
         """The mark on the maker's side."""
         last = len(self.values) - 1
         if u <= 0:
-            return Seen(0, "below")
+            return Reading(0, "below")
         if u > last:
-            return Seen(last, "beyond")
-        return Seen(ceil(u) if self.part.side == "next-higher" else min(floor(u), last - 1))
+            return Reading(last, "beyond")
+        return Reading(ceil(u) if self.part.side == "next-higher" else min(floor(u), last - 1))
 
     @cached_property
     def model(self) -> ScaleModel:

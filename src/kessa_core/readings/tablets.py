@@ -18,7 +18,7 @@ from kessa_core.influences.part import EYE, PORTION, SourceInfo
 from kessa_core.quantities import Value
 from kessa_core.readings.counting import CountModel
 from kessa_core.readings.dropcount import Counting
-from kessa_core.readings.seen import Seen
+from kessa_core.readings.reading import Reading
 
 
 class TabletCountPart(Part):
@@ -92,11 +92,11 @@ class TabletCount(Counting):
             sizes = replace(sizes, offset=(1.0, 1.0))
         return CountModel(float(self.k), self.part.most, sizes, asked=self.asked)
 
-    def number(self, seen: Seen) -> Decimal:
+    def number(self, seen: Reading) -> Decimal:
         """k n - o, never below zero."""
-        return max(Decimal(self.halves(seen)) / 2 * self.k - self.offset, Decimal(0))
+        return max(Decimal(self.half_steps(seen)) / 2 * self.k - self.offset, Decimal(0))
 
-    def bound(self, seen: Seen, blanks: Sequence[Seen] = ()) -> Value:
+    def bound(self, seen: Reading, blanks: Sequence[Reading] = ()) -> Value:
         """The bound kept when nothing changed at the maximum count."""
         number = float(int(seen.n) * self.k - self.offset)
         return Value(
@@ -104,20 +104,18 @@ class TabletCount(Counting):
             ">", self.words,
         )  # fmt: skip
 
-    def working(self, used: Sequence[Seen], blanks: Sequence[Seen], value: Value) -> str:
+    def working(self, used: Sequence[Reading], blanks: Sequence[Reading], value: Value) -> str:
         """ "6 tablets: 6 × 15 − 7.5 = 82.5 mg/L"."""
         if used[0].kind == "absent":
             return f"no colour after the first tablet: absent, below {self.part.absent_below}"
         if value.qualifier == ">":
             return f"no change at {used[-1].n} tablets: {value.text}"
         off = f" − {self.offset.normalize():f}" if self.offset else ""
-        each = "; ".join(
-            f"{self.said(seen)} tablets: {Decimal(self.halves(seen)) / 2:f} × {self.k}{off}"
-            for seen in used
-        )
+        counted = ((self.format_reading(one), Decimal(self.half_steps(one)) / 2) for one in used)
+        each = "; ".join(f"{read} tablets: {n:f} × {self.k}{off}" for read, n in counted)
         return f"{each} = {'mean ' if len(used) > 1 else ''}{value.text}"
 
-    def apart(self, value: Value, blanks: Sequence[Seen]) -> str:
+    def explain_offset(self, value: Value, blanks: Sequence[Reading]) -> str:
         """One sentence when the reported figure lies outside its own interval."""
         if value.lies_in_its_range:
             return ""

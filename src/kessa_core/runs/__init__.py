@@ -19,7 +19,7 @@ from kessa_core.runs.state import (
     UNTESTED,
     WITHOUT_FIGURE,
     Determination,
-    Place,
+    Position,
     RunState,
     StageState,
 )
@@ -30,7 +30,7 @@ __all__ = [
     "Determination",
     "Event",
     "Outcome",
-    "Place",
+    "Position",
     "RunState",
     "StageState",
     "conclude",

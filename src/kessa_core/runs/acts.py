@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from kessa_core.readings.scale import OffScale
+from kessa_core.readings.scale import InvalidReading
 from kessa_core.runs.act_models import (
     Accept,
     Again,
@@ -30,11 +30,11 @@ from kessa_core.runs.act_models import (
 )
 from kessa_core.runs.clocks import EARLY_S, Moment
 from kessa_core.runs.events import Event
-from kessa_core.runs.machine import Machine
-from kessa_core.runs.state import SAMPLE_ROLES, UNTESTED, Correction, Determination, Place
+from kessa_core.runs.machine import RunStateMachine
+from kessa_core.runs.state import SAMPLE_ROLES, UNTESTED, Correction, Determination, Position
 
 
-class Acts(Machine):
+class EventHandlers(RunStateMachine):
     """The machine with every act."""
 
     def counting(self) -> Determination | None:
@@ -77,12 +77,12 @@ class Acts(Machine):
         if answer.then == "next":
             self.done(event)
         elif answer.then == "again":
-            self.strike(current, answer.cause or "")
+            self.discard_measurement(current, answer.cause or "")
         elif answer.then == "absent" and current:
             current.kind, current.ended_at, current.closed = "absent", event.at, True
-            self.settle(current)
+            self.finish_measurement(current)
         else:
-            self.give_up(answer.cause or "")
+            self.end_without_result(answer.cause or "")
         return ""
 
     def do_read(self, event: Event, act: Read) -> str:
@@ -91,7 +91,7 @@ class Acts(Machine):
             return "that reading is not at hand"
         try:
             n, kind = self.reader.scale(step.slot).parse(act.raw, sure=act.sure)
-        except OffScale as error:
+        except InvalidReading as error:
             return str(error)
         if wrong := self.reader.out_of_order({**current.places, step.slot: n}):
             return wrong
@@ -113,7 +113,7 @@ class Acts(Machine):
             return ""
         self.moments[step.id] = self.last = Moment.of(event)
         current.ended = current.closed = True
-        self.settle(current)
+        self.finish_measurement(current)
         return ""
 
     def below_the_stage_before(self, n: float, slot: str, current: Determination) -> str:
@@ -160,7 +160,7 @@ class Acts(Machine):
         current.ended, current.ended_at = True, event.at
         step = self.step_here("count")
         self.moments[step.id if step else ""] = self.last = Moment.of(event)
-        self.state.place = Place("reading")
+        self.state.place = Position("reading")
         return ""
 
     def do_beyond(self, event: Event, _act: Beyond) -> str:
@@ -171,7 +171,7 @@ class Acts(Machine):
             return "the maximum count is not reached"
         current.ended, current.ended_at, current.kind = True, event.at, "beyond"
         current.closed = True
-        self.settle(current)
+        self.finish_measurement(current)
         return ""
 
     def do_plain(self, _event: Event, _act: Plain) -> str:
@@ -216,7 +216,7 @@ class Acts(Machine):
             if held < step.hold_s - EARLY_S:
                 self.flag(f"The end was held {held:.0f} s of {step.hold_s} s")
         current.closed = True
-        self.settle(current)
+        self.finish_measurement(current)
         return ""
 
     def do_again(self, _event: Event, _act: Again) -> str:
@@ -229,7 +229,7 @@ class Acts(Machine):
         if self.state.place.spot != "stage-end":
             return "no stage has just ended"
         self.begin_stage(self.state.at + 1)
-        self.go_on()
+        self.advance()
         return ""
 
     def do_dilute(self, event: Event, act: Dilute) -> str:
@@ -253,7 +253,7 @@ class Acts(Machine):
     def do_reject(self, event: Event, act: Reject) -> str:
         if not self.state.current:
             return "no determination is under way"
-        self.strike(self.state.current, act.cause or "rejected")
+        self.discard_measurement(self.state.current, act.cause or "rejected")
         return ""
 
     def do_stop(self, event: Event, act: Stop) -> str:
@@ -261,15 +261,15 @@ class Acts(Machine):
             return "the run has ended"
         if act.finish == "not-applicable":
             self.state.untested = "not-applicable"
-        self.give_up(act.cause or "stopped")
+        self.end_without_result(act.cause or "stopped")
         return ""
 
-    def give_up(self, cause: str) -> None:
+    def end_without_result(self, cause: str) -> None:
         """The stage under way, and what would follow, is not tested; stages that ended stand."""
         if current := self.state.current:
             current.rejected = "stopped"
         self.state.cause = cause
-        self.end_run()
+        self.end_test()
 
     def do_note(self, event: Event, act: Note) -> str:
         self.state.notes.append(act.text)
@@ -309,9 +309,9 @@ class Acts(Machine):
             return "the run was given up"
         at, found = place
         reader = self.readers[self.method.stages[at].id]
-        was = reader.said(found.seen) if found.seen else ""
+        was = reader.format_reading(found.seen) if found.seen else ""
         changed = replace(found)
-        if reason := self.put_right(at, changed, act):
+        if reason := self.apply_correction(at, changed, act):
             return reason
         changed.corrections = [*found.corrections, Correction(event.id, event.at, was, act.why)]
         held = self.state.stages[at].determinations
@@ -319,7 +319,7 @@ class Acts(Machine):
         self.reconsider(at)
         return ""
 
-    def put_right(self, at: int, found: Determination, act: Correct) -> str:
+    def apply_correction(self, at: int, found: Determination, act: Correct) -> str:
         """Write the corrected reading into *found*, or strike it; the reason when it does not
         fit."""
         if act.kind == "struck":
@@ -332,7 +332,7 @@ class Acts(Machine):
                 return "that reading does not exist"
             try:
                 n, kind = self.readers[stage.id].scale(slot).parse(act.raw, act.sure)
-            except OffScale as error:
+            except InvalidReading as error:
                 return str(error)
             places = {**found.places, slot: n}
             if wrong := self.readers[stage.id].out_of_order(places):

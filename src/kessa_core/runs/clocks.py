@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from kessa_core.methods import Method
 from kessa_core.methods.parts import Step, Wait
-from kessa_core.readings.reader import Reader
+from kessa_core.readings.reading_type import ReadingType
 from kessa_core.runs.events import Event
 from kessa_core.runs.state import StageState, Waited
 
@@ -34,7 +34,9 @@ class Moment:
         return self.at - earlier.at
 
 
-def due(wait: Wait, stages: list[StageState], readers: dict[str, Reader]) -> tuple[int, int | None]:
+def due(
+    wait: Wait, stages: list[StageState], readers: dict[str, ReadingType]
+) -> tuple[int, int | None]:
     """Seconds a wait has to last at least, and at most (None: for ever).
 
     A computed wait looks its time up by the highest reading of its stage; without one, or where
@@ -52,7 +54,7 @@ def due(wait: Wait, stages: list[StageState], readers: dict[str, Reader]) -> tup
     return seconds, seconds if wait.rule == "exactly" else None
 
 
-def _computed(wait: Wait, stages: list[StageState], readers: dict[str, Reader]) -> int:
+def _computed(wait: Wait, stages: list[StageState], readers: dict[str, ReadingType]) -> int:
     longest = max(band.seconds for band in wait.table)
     stage = next((one for one in stages if one.id == wait.of_stage), None)
     found = [d.seen for d in stage.samples if d.seen] if stage else []

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from decimal import Decimal
 
-from kessa_core.documents import Measures
+from kessa_core.documents import Measurand
 from kessa_core.methods import Method
 from kessa_core.methods.parts import Derived
 from kessa_core.methods.stage import Stage
@@ -13,8 +13,8 @@ from kessa_core.quality.repeats import Decision, agreeing, decide
 from kessa_core.quantities import Interval, Quantity, Value
 from kessa_core.quantities.rounding import figure
 from kessa_core.readings.lots import NO_LOTS, Lots
-from kessa_core.readings.reader import Reader
-from kessa_core.readings.seen import Seen
+from kessa_core.readings.reading import Reading
+from kessa_core.readings.reading_type import ReadingType
 from kessa_core.runs.joint import Difference, difference
 from kessa_core.runs.stage_readers import diluted_working, reader_of_run
 from kessa_core.runs.standards import standard_recovery
@@ -61,7 +61,9 @@ def conclude_stage(
     reader = reader_of_run(stage, held, lots)
     samples, seen = _samples(held)
     rule = stage.repeats
-    repeat = decide([reader.halves(one) for one in seen], agreeing(rule.agree, reader), rule.least)
+    repeat = decide(
+        [reader.half_steps(one) for one in seen], agreeing(rule.agree, reader), rule.least
+    )
     all_of_them = tuple(range(len(seen)))
     chosen = {"first": repeat.used[:1], "mean": repeat.used, "all": all_of_them}[rule.report]
     used = [seen[i] for i in chosen]
@@ -89,17 +91,17 @@ def conclude_stage(
         decision=repeat.decision,
         used=tuple(samples[i].id for i in chosen),
         working=_working(stage, held, used, blanks, value, reader),
-        apart=reader.apart(value, blanks) if not stage.reference else "",
+        apart=reader.explain_offset(value, blanks) if not stage.reference else "",
     )
 
 
 def value_of(
     stage: Stage,
     held: StageState,
-    used: Sequence[Seen],
-    every: Sequence[Seen],
-    blanks: Sequence[Seen],
-    reader: Reader,
+    used: Sequence[Reading],
+    every: Sequence[Reading],
+    blanks: Sequence[Reading],
+    reader: ReadingType,
 ) -> tuple[Value, str]:
     """The reported value of *used*, multiplied back where diluted; less the reference water's; and
     a flag where the two cannot belong together.
@@ -119,7 +121,7 @@ def value_of(
     return subtracted(stage.measures, number, found, reader.words), flag
 
 
-def _samples(held: StageState) -> tuple[list[Determination], list[Seen]]:
+def _samples(held: StageState) -> tuple[list[Determination], list[Reading]]:
     samples = held.samples
     return samples, [d.seen for d in samples if d.seen]
 
@@ -127,28 +129,28 @@ def _samples(held: StageState) -> tuple[list[Determination], list[Seen]]:
 def _working(
     stage: Stage,
     held: StageState,
-    used: Sequence[Seen],
-    blanks: Sequence[Seen],
+    used: Sequence[Reading],
+    blanks: Sequence[Reading],
     value: Value,
-    reader: Reader,
+    reader: ReadingType,
 ) -> str:
     beside = [d.seen for d in held.kept("reference") if d.seen]
     if stage.reference and beside and not value.qualifier:
-        more, less = ", ".join(map(reader.said, used)), reader.listed(beside)
+        more, less = ", ".join(map(reader.format_reading, used)), reader.listed(beside)
         return f"sample {more}, {stage.reference.water} {less}: {value.text}"
     if held.dilution == 1:
         return reader.working(used, blanks, value)
     return diluted_working(reader, used, blanks, held.dilution, value)
 
 
-def _no_agreement(stage: Stage, reader: Reader, seen: Sequence[Seen]) -> str:
+def _no_agreement(stage: Stage, reader: ReadingType, seen: Sequence[Reading]) -> str:
     rule = stage.repeats.agree
     within = rule.steps if rule.steps is not None else f"{rule.relative_percent:g} %"
     return f"{reader.listed(seen)}: no two agree within {within}"
 
 
 def _checks(
-    stage: Stage, held: StageState, reader: Reader, used: Sequence[Seen]
+    stage: Stage, held: StageState, reader: ReadingType, used: Sequence[Reading]
 ) -> tuple[tuple[str, ...], list[str]]:
     """What standard and spike came to, in words; and those outside their window."""
     said, failing = [], []
@@ -163,7 +165,7 @@ def _checks(
 
 
 def _recoveries(
-    stage: Stage, held: StageState, reader: Reader, used: Sequence[Seen]
+    stage: Stage, held: StageState, reader: ReadingType, used: Sequence[Reading]
 ) -> list[tuple[str, float, int, int]]:
     """Standards and spikes. A spike is held against the determinations that make the result."""
     standards = [d.seen for d in held.kept("standard") if d.seen]
@@ -216,7 +218,7 @@ def _derived(
     return replace(empty, finish="done", value=value, working=working, flags=flags)
 
 
-def subtracted(m: Measures, number: float, found: Difference, how: str) -> Value:
+def subtracted(m: Measurand, number: float, found: Difference, how: str) -> Value:
     """The difference; one that cannot be told from nothing is "not detected", with a bound."""
     low, high = found.interval.low or 0.0, found.interval.high or 0.0
     if low > 0 and number > 0:

@@ -5,7 +5,7 @@ from collections.abc import Callable, Iterable
 from kessa_core.methods import Method
 from kessa_core.readings.lots import NO_LOTS, Lots
 from kessa_core.runs.act_models import Act
-from kessa_core.runs.acts import Acts
+from kessa_core.runs.acts import EventHandlers
 from kessa_core.runs.events import Event
 from kessa_core.runs.order import ordered, undone
 from kessa_core.runs.state import RunState
@@ -22,11 +22,11 @@ def fold(method: Method, events: Iterable[Event], lots: Lots = NO_LOTS) -> RunSt
     return replay(method, events, lots).state
 
 
-def replay(method: Method, events: Iterable[Event], lots: Lots = NO_LOTS) -> Acts:
+def replay(method: Method, events: Iterable[Event], lots: Lots = NO_LOTS) -> EventHandlers:
     """The machine of a run after *events*: its state, and the moments that its clocks go by."""
     in_order = ordered(events)
     gone = undone(in_order)
-    machine = Acts(method, lots)
+    machine = EventHandlers(method, lots)
     machine.state.undone = frozenset(gone)
     for event in in_order:
         if event.id not in gone:
@@ -34,7 +34,7 @@ def replay(method: Method, events: Iterable[Event], lots: Lots = NO_LOTS) -> Act
     return machine
 
 
-def apply(machine: Acts, event: Event) -> None:
+def apply(machine: EventHandlers, event: Event) -> None:
     """Move the machine by one event that stands; what has no place is noted as unfit."""
     if event.act in ("undo", "begin"):
         return

@@ -10,10 +10,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from kessa_core.influences import LEVEL, SLIP
-from kessa_core.influences.credible import Floats, normal_nodes, quantiles
+from kessa_core.influences.intervals import Floats, normal_nodes, quantiles
 from kessa_core.quantities import Interval
-from kessa_core.readings.reader import Reader
-from kessa_core.readings.seen import Seen
+from kessa_core.readings.reading import Reading
+from kessa_core.readings.reading_type import ReadingType
 
 POINTS = 48
 """Values that stand for each side of a difference at each size of what is shared."""
@@ -23,7 +23,7 @@ SHIFTS = 5
 """Places along an even shift that both sides share."""
 
 
-def common_sd(a: Reader, b: Reader) -> float:
+def common_sd(a: ReadingType, b: ReadingType) -> float:
     """Relative sd of what scales both: the shared influences with the same key and size."""
     both = set(a.spread.shared) & set(b.spread.shared)
     return float(np.hypot.reduce([sd for _, sd in both])) if both else 0.0
@@ -39,7 +39,11 @@ class Difference:
 
 
 def difference(
-    a: Reader, of: Sequence[Seen], b: Reader, less: Sequence[Seen], scales: tuple[float, float]
+    a: ReadingType,
+    of: Sequence[Reading],
+    b: ReadingType,
+    less: Sequence[Reading],
+    scales: tuple[float, float],
 ) -> Difference:
     """*scales*[0] × a − *scales*[1] × b, read from these determinations.
 
@@ -54,7 +58,7 @@ def difference(
     return _from_nothing(*_drawn(sides, scales, HARDLY))
 
 
-Sides = tuple[tuple[Reader, Sequence[Seen]], tuple[Reader, Sequence[Seen]]]
+Sides = tuple[tuple[ReadingType, Sequence[Reading]], tuple[ReadingType, Sequence[Reading]]]
 
 
 def _drawn(sides: Sides, scales: tuple[float, float], slip: float) -> tuple[Floats, Floats]:
@@ -89,7 +93,7 @@ def _from_nothing(values: Floats, weights: Floats) -> Difference:
     return Difference(Interval(0.0, max(found, least)), False)
 
 
-def _alike_shifted(a: Reader, b: Reader) -> list[tuple[Reader, Reader]]:
+def _alike_shifted(a: ReadingType, b: ReadingType) -> list[tuple[ReadingType, ReadingType]]:
     """Both with an even shift that they share (what the colour itself takes) at the same place,
     for places all along it; as they are where they share none."""
     shifts = [[i for i in one.influences if i.distribution == "uniform"] for one in (a, b)]

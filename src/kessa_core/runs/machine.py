@@ -6,7 +6,7 @@ from kessa_core.methods.stage import Stage
 from kessa_core.quality import blank as blank_rule
 from kessa_core.quality.repeats import Repeat, agreeing, decide
 from kessa_core.readings.lots import Lots
-from kessa_core.readings.reader import Reader
+from kessa_core.readings.reading_type import ReadingType
 from kessa_core.runs.clocks import Moment, due, early, late
 from kessa_core.runs.events import Event
 from kessa_core.runs.state import (
@@ -15,7 +15,7 @@ from kessa_core.runs.state import (
     UNTESTED,
     Determination,
     Finish,
-    Place,
+    Position,
     Role,
     RunState,
     StageState,
@@ -23,21 +23,23 @@ from kessa_core.runs.state import (
 )
 
 
-class Machine:
+class RunStateMachine:
     """Holds the state and moves it; kessa_core.runs.acts says what each act does."""
 
     def __init__(self, method: Method, lots: Lots) -> None:
         self.method = method
-        self.readers: dict[str, Reader] = {stage.id: stage.reader(lots) for stage in method.stages}
+        self.readers: dict[str, ReadingType] = {
+            stage.id: stage.reader(lots) for stage in method.stages
+        }
         held = [StageState(s.id, dilution=s.base, base=s.base) for s in method.stages]
-        self.state = RunState(Place("step"), held)
+        self.state = RunState(Position("step"), held)
         self.moments: dict[str, Moment] = {}
         self.last: Moment | None = None
         self.began: tuple[Waited, Moment] | None = None
         if method.before:
-            self.state.place = Place("step", method.before[0].id)
+            self.state.place = Position("step", method.before[0].id)
         else:
-            self.go_on()
+            self.advance()
 
     @property
     def stage(self) -> Stage:
@@ -45,7 +47,7 @@ class Machine:
         return self.method.stages[self.state.at]
 
     @property
-    def reader(self) -> Reader:
+    def reader(self) -> ReadingType:
         """The principle of the stage under way."""
         return self.readers[self.stage.id]
 
@@ -66,12 +68,12 @@ class Machine:
             role,
             stage.attempts(role) + 1,
             stage=stage.id if several else "",
-            slots=self.reader.slots_here,
+            slots=self.reader.reading_fields,
             diluted=stage.dilution if role in (*SAMPLE_ROLES, "spike") else 1,
         )
         stage.determinations.append(begun)
         self.began = None
-        self.state.place = Place("step", self.steps()[0].id)
+        self.state.place = Position("step", self.steps()[0].id)
 
     def step_here(self, kind: str) -> Step | None:
         """The step the person stands at, if it is of this kind."""
@@ -87,9 +89,9 @@ class Machine:
         steps = self.steps()
         at = [step.id for step in steps].index(here)
         if at + 1 < len(steps):
-            self.state.place = Place("step", steps[at + 1].id)
+            self.state.place = Position("step", steps[at + 1].id)
         elif not self.state.current:
-            self.go_on()
+            self.advance()
 
     # Clocks.
 
@@ -129,14 +131,14 @@ class Machine:
 
     # What follows.
 
-    def strike(self, current: Determination | None, cause: str) -> None:
+    def discard_measurement(self, current: Determination | None, cause: str) -> None:
         """Reject the determination under way for a stated cause and begin it again."""
         if current is None:
             return
         current.rejected = cause
         self.open(current.role)
 
-    def settle(self, closed: Determination) -> None:
+    def finish_measurement(self, closed: Determination) -> None:
         """A determination is closed: where to now."""
         seen, blank = closed.seen, self.stage.blank
         if closed.role == "blank" and blank and seen:
@@ -146,22 +148,22 @@ class Machine:
         elif seen and seen.kind == "beyond" and closed.role in SAMPLE_ROLES:
             self.end_stage("beyond")
             return
-        self.go_on()
+        self.advance()
 
     def fail(self, blank: Determination) -> None:
         """The blank did not pass."""
         allowed = self.stage.blank.passes_at_most if self.stage.blank else 0
         blank.rejected = f"blank over {allowed} {self.reader.step_unit}"
-        self.state.place = Place("blank-failed")
+        self.state.place = Position("blank-failed")
 
-    def go_on(self) -> None:
+    def advance(self) -> None:
         """The next determination, or the end that the readings lead to."""
         stage = self.state.stage
         for role in self.stage.roles:
             if stage.kept(role):  # type: ignore[arg-type]
                 continue
             if role == "blank" and stage.of("blank"):
-                self.state.place = Place("blank-failed")
+                self.state.place = Position("blank-failed")
             else:
                 self.open(role)  # type: ignore[arg-type]
             return
@@ -185,18 +187,18 @@ class Machine:
     def decided(self) -> Repeat:
         """What the repeat rule says of the stage's determinations."""
         rule = self.stage.repeats
-        halves = [self.reader.halves(d.seen) for d in self.state.stage.samples if d.seen]
-        return decide(halves, agreeing(rule.agree, self.reader), rule.least)
+        half_steps = [self.reader.half_steps(d.seen) for d in self.state.stage.samples if d.seen]
+        return decide(half_steps, agreeing(rule.agree, self.reader), rule.least)
 
     def end_stage(self, how: Finish, cause: str = "") -> None:
         """The stage ends; the last one ends the run."""
         self.state.stage.finish, self.state.stage.cause = how, cause
         if self.state.at + 1 < len(self.method.stages):
-            self.state.place = Place("stage-end")
+            self.state.place = Position("stage-end")
         else:
-            self.end_run()
+            self.end_test()
 
-    def end_run(self) -> None:
+    def end_test(self) -> None:
         """The run ends; stages that were never done count as not tested, or not applicable."""
         stages = self.state.stages
         for stage in stages:
@@ -207,7 +209,7 @@ class Machine:
         done = any(stage.finish not in UNTESTED for stage in stages)
         self.state.finish = one.finish if one else "done" if done else self.state.untested
         self.state.cause = one.cause if one else self.state.cause
-        self.state.place = Place("finished")
+        self.state.place = Position("finished")
 
     def begin_stage(self, at: int) -> None:
         """On to a stage, or back to one whose reading was corrected or diluted. One that goes on in
@@ -248,10 +250,10 @@ class Machine:
             self.state.stage.determinations.remove(current)
         ended, cause = self.state.finish, self.state.cause
         self.reopen()
-        self.go_on()
+        self.advance()
         if ended and self.state.place.spot == "stage-end":
             self.state.cause = cause
-            self.end_run()
+            self.end_test()
 
     def _end_anew(self, at: int) -> None:
         stage, method_stage = self.state.stages[at], self.method.stages[at]
@@ -262,7 +264,7 @@ class Machine:
             return
         rule = method_stage.repeats
         agree = agreeing(rule.agree, reader)
-        decision = decide([reader.halves(one) for one in seen], agree, rule.least).decision
+        decision = decide([reader.half_steps(one) for one in seen], agree, rule.least).decision
         stage.finish = "not-repeatable" if decision in ("more", "not-repeatable") else "done"
 
 

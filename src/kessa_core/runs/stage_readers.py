@@ -6,25 +6,29 @@ from dataclasses import replace
 from kessa_core.methods.stage import Stage
 from kessa_core.quantities import Value
 from kessa_core.readings.lots import Lots
-from kessa_core.readings.reader import Reader
-from kessa_core.readings.seen import Seen
+from kessa_core.readings.reading import Reading
+from kessa_core.readings.reading_type import ReadingType
 from kessa_core.runs.state import StageState
 
 
-def reader_of_run(stage: Stage, held: StageState, lots: Lots) -> Reader:
+def reader_of_run(stage: Stage, held: StageState, lots: Lots) -> ReadingType:
     """The stage's principle; with the doubt of a dilution where the sample was diluted."""
     reader = reader_of_stage(stage, lots)
     return reader.diluted(stage.above.sd) if held.extra else reader
 
 
-def reader_of_stage(stage: Stage, lots: Lots) -> Reader:
+def reader_of_stage(stage: Stage, lots: Lots) -> ReadingType:
     """The stage's principle as every sample of it is read."""
     reader = stage.reader(lots)
     return reader.diluted(stage.predilution.sd) if stage.predilution else reader
 
 
 def diluted_working(
-    reader: Reader, used: Sequence[Seen], blanks: Sequence[Seen], times: int, value: Value
+    reader: ReadingType,
+    used: Sequence[Reading],
+    blanks: Sequence[Reading],
+    times: int,
+    value: Value,
 ) -> str:
     """The working line of a diluted sample: what was read, in figures fine enough to be multiplied,
     and the dilution."""

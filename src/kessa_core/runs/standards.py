@@ -2,12 +2,12 @@
 
 from kessa_core.methods.stage import Stage
 from kessa_core.quality.agreement import recovery
-from kessa_core.readings.reader import Reader
-from kessa_core.readings.seen import Seen
+from kessa_core.readings.reading import Reading
+from kessa_core.readings.reading_type import ReadingType
 
 
 def standard_recovery(
-    stage: Stage, reader: Reader, seen: Seen
+    stage: Stage, reader: ReadingType, seen: Reading
 ) -> tuple[str, float, int, int] | None:
     """A standard's words, recovery in percent and window."""
     rule = stage.standard

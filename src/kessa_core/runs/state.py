@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field
 from typing import Literal
 
-from kessa_core.readings.seen import Count, Kind, Seen
+from kessa_core.readings.reading import Count, Kind, Reading
 
 Role = Literal["blank", "standard", "reference", "first", "second", "third", "spike"]
 Spot = Literal["step", "reading", "blank-failed", "stage-end", "finished"]
@@ -76,16 +76,16 @@ class Determination:
         return f"{self.stage}.{self.role}-{self.attempt}".lstrip(".")
 
     @property
-    def seen(self) -> Seen | None:
+    def seen(self) -> Reading | None:
         """What was seen, once it has been."""
         if self.kind == "absent":
-            return Count(0, "absent") if not self.slots else Seen(0, "absent")
+            return Count(0, "absent") if not self.slots else Reading(0, "absent")
         if not self.slots:
             return Count(self.count, self.kind) if self.ended and self.count else None
         if self.slots[-1] not in self.places:
             return None
         beside = tuple((name, n) for name, n in self.places.items() if name != self.slots[-1])
-        return Seen(self.places[self.slots[-1]], self.kind, beside)
+        return Reading(self.places[self.slots[-1]], self.kind, beside)
 
     @property
     def kept(self) -> bool:
@@ -135,7 +135,7 @@ class StageState:
 
 
 @dataclass(frozen=True)
-class Place:
+class Position:
     """Where the person stands: in which determination, at which step."""
 
     spot: Spot
@@ -151,7 +151,7 @@ class RunState:
     ignored: events that had no place where they came, each with the reason.
     """
 
-    place: Place
+    place: Position
     stages: list[StageState] = field(default_factory=list)
     at: int = 0
     flags: list[str] = field(default_factory=list)

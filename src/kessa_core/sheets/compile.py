@@ -12,12 +12,12 @@ import numpy as np
 from kessa_core import VERSION
 from kessa_core.judging.context import PointContext
 from kessa_core.methods import Method
-from kessa_core.methods.fitness import NOTHING_KNOWN, concerns
 from kessa_core.methods.parts import AIDS, LEAVES, Step, Wait
 from kessa_core.methods.stage import Stage
+from kessa_core.methods.suitability import NOTHING_KNOWN, suitability_warnings
 from kessa_core.quality.repeats import agreeing
 from kessa_core.readings.lots import Lots
-from kessa_core.readings.reader import Reader
+from kessa_core.readings.reading_type import ReadingType
 from kessa_core.readings.scale import Scale
 from kessa_core.runs.clocks import LATE_S
 from kessa_core.runs.stage_readers import reader_of_stage
@@ -49,7 +49,7 @@ def compile_sheet(method: Method, setting: PointContext) -> dict[str, Any]:
         "derived": [{"id": one.id, "title": one.title} for one in method.derived],
         "words": common_words(method, setting.waste),
     }
-    if asked := concerns(method.sample, setting.known):
+    if asked := suitability_warnings(method.sample, setting.known):
         sheet["asks"] = [asdict(concern) for concern in asked]
     if method.sample.start_within_min is not None:
         sheet["within"] = method.sample.start_within_min
@@ -86,7 +86,7 @@ def _stage(stage: Stage, everywhere: PointContext) -> dict[str, Any]:
             for role in ("blank", "standard", "reference", "sample", "spike")
         }
         | {"diluted": [step.id for step in stage.steps_for("sample", True)]},
-        "slots": {slot: as_sheet_scale(reader.scale(slot)) for slot in reader.slots_here},
+        "slots": {slot: as_sheet_scale(reader.scale(slot)) for slot in reader.reading_fields},
         "weights": reader.weights(),
         "halvesAtZero": reader.halves_at_zero,
         "rules": _rules(stage, reader),
@@ -100,7 +100,7 @@ def _stage(stage: Stage, everywhere: PointContext) -> dict[str, Any]:
     }
 
 
-def _drawn(reader: Reader) -> dict[str, str]:
+def _drawn(reader: ReadingType) -> dict[str, str]:
     """What pictures of its steps show: the portion, the colour at the start."""
     made = {"portion": reader.portion} if reader.portion else {}
     start = reader.start_colour
@@ -147,7 +147,7 @@ def _wait(wait: Wait, method: Method, lots: Lots) -> dict[str, Any]:
     return made
 
 
-def _by_halves(wait: Wait, reader: Reader, base: int) -> list[list[int]]:
+def _by_halves(wait: Wait, reader: ReadingType, base: int) -> list[list[int]]:
     """Rows [halves, seconds]: up to these half steps of the stage's reading, so long."""
     top = 2 * reader.main.high
     return [
@@ -202,7 +202,7 @@ def as_sheet_scale(scale: Scale) -> dict[str, Any]:
     return made
 
 
-def _rules(stage: Stage, reader: Reader) -> dict[str, Any]:
+def _rules(stage: Stage, reader: ReadingType) -> dict[str, Any]:
     rule = stage.repeats
     made: dict[str, Any] = {"least": rule.least, "first": rule.report == "first"}
     if reader.most:
@@ -224,7 +224,7 @@ def _rules(stage: Stage, reader: Reader) -> dict[str, Any]:
     return made
 
 
-def _agree_to(stage: Stage, reader: Reader) -> list[int]:
+def _agree_to(stage: Stage, reader: ReadingType) -> list[int]:
     """By a reading in half steps: up to how many half steps a higher one agrees with it."""
     agree = agreeing(stage.repeats.agree, reader)
     scale = reader.main
@@ -258,14 +258,14 @@ FAR = 8.0
 """Times more or less than usual at which a reading is asked about before it is taken."""
 
 
-def _far(stage: Stage, reader: Reader, setting: PointContext) -> list[Any] | None:
+def _far(stage: Stage, reader: ReadingType, setting: PointContext) -> list[Any] | None:
     """Half steps at and beyond which a reading is far from what is usual here, and the question."""
     normal = setting.usual
     if not normal or normal.median <= 0 or not reader.weights():
         return None
     usual = normal.text(stage.measures.decimals)
     median = normal.median / stage.base
-    ends = sorted(float(reader.model.u_of(median * times)) for times in (1 / FAR, FAR))
+    ends = sorted(float(reader.model.scale_position(median * times)) for times in (1 / FAR, FAR))
     below, above = floor(2 * ends[0]), ceil(2 * ends[1])
     asked = f"That is far from what is usual here ({usual})."
     return [below, above, f"{asked} Is that what it shows, decimals and all?"]
@@ -277,7 +277,7 @@ PLACES = 24
 """Places along a scale at which that is worked out."""
 
 
-def _unlikely(stage: Stage, reader: Reader) -> list[list[int]]:
+def _unlikely(stage: Stage, reader: ReadingType) -> list[list[int]]:
     """Rows [half steps, apart]: from there on, two determinations that lie more half steps apart
     than this are improbable. None where nothing is asked: counts, and what is computed later."""
     if not reader.asks_about_apart:

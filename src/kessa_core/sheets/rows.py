@@ -9,12 +9,12 @@ from kessa_core.judging.context import PointContext
 from kessa_core.judging.gauge import scale
 from kessa_core.judging.sentences import result_sentences, short_sentences, verdict_of
 from kessa_core.quantities import Value
-from kessa_core.readings.reader import Reader
-from kessa_core.readings.seen import Seen
+from kessa_core.readings.reading import Reading
+from kessa_core.readings.reading_type import ReadingType
 from kessa_core.runs.stage_readers import diluted_working
 
 
-def tops(setting: PointContext) -> list[float]:
+def gauge_maximums(setting: PointContext) -> list[float]:
     """The scales a gauge of this setting may have."""
     found = {
         scale((limit,), float(limit.max or limit.min or 0))
@@ -40,7 +40,7 @@ def row(value: Value, verdict: Verdict, setting: PointContext) -> dict[str, Any]
         as_limited(value, setting.limits), setting.limits, verdict.sign, verdict.words,
         setting.usual_band,
     )  # fmt: skip
-    scales = tops(setting)
+    scales = gauge_maximums(setting)
     whisker = drawn.whisker or (0.0, 0.0)
     return {
         "f": value.figure,
@@ -60,9 +60,9 @@ def row(value: Value, verdict: Verdict, setting: PointContext) -> dict[str, Any]
 
 
 def short(
-    reader: Reader,
-    used: Sequence[Seen],
-    blanks: Sequence[Seen],
+    reader: ReadingType,
+    used: Sequence[Reading],
+    blanks: Sequence[Reading],
     setting: PointContext,
     base: int = 1,
 ) -> dict[str, Any]:
@@ -72,9 +72,9 @@ def short(
 
 
 def full(
-    reader: Reader,
-    used: Sequence[Seen],
-    blanks: Sequence[Seen],
+    reader: ReadingType,
+    used: Sequence[Reading],
+    blanks: Sequence[Reading],
     setting: PointContext,
     base: int = 1,
 ) -> dict[str, Any]:

@@ -15,8 +15,8 @@ from kessa_core.methods.stage import Stage
 from kessa_core.quality.agreement import recovery
 from kessa_core.quantities.rounding import figure
 from kessa_core.readings.exploring import explored, probes
-from kessa_core.readings.reader import Reader
-from kessa_core.readings.seen import Count, Seen
+from kessa_core.readings.reading import Count, Reading
+from kessa_core.readings.reading_type import ReadingType
 from kessa_core.runs.standards import standard_recovery
 from kessa_core.sheets import rows
 
@@ -26,7 +26,7 @@ PROBES = 17
 """Places at which a band's verdict is first looked at; thresholds are then found between them."""
 
 
-def tables(stage: Stage, reader: Reader, setting: PointContext) -> dict[str, Any]:
+def tables(stage: Stage, reader: ReadingType, setting: PointContext) -> dict[str, Any]:
     """running, single, pair, beyond, below, absent; or shown, list and bands; and standard."""
     if stage.reference:
         return {"running": _running(reader)} | _standard(stage, reader)
@@ -34,11 +34,11 @@ def tables(stage: Stage, reader: Reader, setting: PointContext) -> dict[str, Any
     return made[reader.lookup](stage, reader, setting) | _standard(stage, reader)
 
 
-def _nothing(_stage: Stage, _reader: Reader, _setting: PointContext) -> dict[str, Any]:
+def _nothing(_stage: Stage, _reader: ReadingType, _setting: PointContext) -> dict[str, Any]:
     return {}
 
 
-def kinds(stage: Stage, reader: Reader, sheet: dict[str, Any]) -> dict[str, str]:
+def kinds(stage: Stage, reader: ReadingType, sheet: dict[str, Any]) -> dict[str, str]:
     """What each outcome of a stage is, for `./kessa methods check`."""
     made: dict[str, str] = {}
     for table in ("single", "pair", "beyond", "below", "absent"):
@@ -65,7 +65,7 @@ def kinds(stage: Stage, reader: Reader, sheet: dict[str, Any]) -> dict[str, str]
     return made
 
 
-def _running(reader: Reader, base: int = 1) -> list[str]:
+def _running(reader: ReadingType, base: int = 1) -> list[str]:
     """What a running count would come to."""
     measures = reader.measures
     top = reader.most
@@ -73,7 +73,7 @@ def _running(reader: Reader, base: int = 1) -> list[str]:
     return [f"{figure(number, measures.decimals)} {measures.unit}" for number in figures]
 
 
-def _counted(stage: Stage, reader: Reader, setting: PointContext) -> dict[str, Any]:
+def _counted(stage: Stage, reader: ReadingType, setting: PointContext) -> dict[str, Any]:
     """Rows by blank, kind and count."""
     single: dict[str, Any] = {}
     pair: dict[str, Any] = {}
@@ -105,14 +105,14 @@ def _counted(stage: Stage, reader: Reader, setting: PointContext) -> dict[str, A
 
 
 def _row(
-    stage: Stage, reader: Reader, seen: Seen, blanks: list[Count], setting: PointContext
+    stage: Stage, reader: ReadingType, seen: Reading, blanks: list[Count], setting: PointContext
 ) -> dict[str, Any]:
     """Where one determination is enough its row is the result's, with all its sentences."""
     whole = stage.repeats.least == 1
     return (rows.full if whole else rows.short)(reader, [seen], blanks, setting, stage.base)
 
 
-def _enumerated(stage: Stage, reader: Reader, setting: PointContext) -> dict[str, Any]:
+def _enumerated(stage: Stage, reader: ReadingType, setting: PointContext) -> dict[str, Any]:
     """Rows by half steps."""
     scale = reader.main
     single: dict[str, Any] = {}
@@ -121,17 +121,17 @@ def _enumerated(stage: Stage, reader: Reader, setting: PointContext) -> dict[str
     agree = stage.repeats.agree.steps
     for n in range(scale.low, scale.high + 1):
         one = reader.example(n)
-        single[f"-:plain:{reader.halves(one)}"] = _row(stage, reader, one, [], setting)
+        single[f"-:plain:{reader.half_steps(one)}"] = _row(stage, reader, one, [], setting)
         if stage.repeats.least == 1 or agree is None:
             continue
         for m in range(n, min(n + agree, scale.high) + 1):
             both = [one, reader.example(m)]
-            key = f"-:{reader.halves(both[0])}:{reader.halves(both[1])}"
+            key = f"-:{reader.half_steps(both[0])}:{reader.half_steps(both[1])}"
             pair[key] = rows.full(reader, both, [], setting, stage.base)
     return made | _outside(stage, reader, setting)
 
 
-def _outside(stage: Stage, reader: Reader, setting: PointContext) -> dict[str, Any]:
+def _outside(stage: Stage, reader: ReadingType, setting: PointContext) -> dict[str, Any]:
     """The rows above the top and below the foot, where the scale has them."""
     return {
         seen.kind: {"-": rows.full(reader, [seen], [], setting, stage.base)}
@@ -139,7 +139,7 @@ def _outside(stage: Stage, reader: Reader, setting: PointContext) -> dict[str, A
     }
 
 
-def _banded(stage: Stage, reader: Reader, setting: PointContext) -> dict[str, Any]:
+def _banded(stage: Stage, reader: ReadingType, setting: PointContext) -> dict[str, Any]:
     """The figure as shown or listed; the verdict by thresholds in half steps."""
     scale, measures = reader.main, reader.measures
     first, last = reader.reach
@@ -158,17 +158,17 @@ def _banded(stage: Stage, reader: Reader, setting: PointContext) -> dict[str, An
     return made | _outside(stage, reader, setting)
 
 
-def _reports_as_shown(reader: Reader, first: int, last: int) -> bool:
+def _reports_as_shown(reader: ReadingType, first: int, last: int) -> bool:
     """Whether what the one display shows is the figure that is reported, along its whole scale."""
     scale, measures = reader.main, reader.measures
-    return len(reader.slots_here) == 1 and all(
+    return len(reader.reading_fields) == 1 and all(
         scale.say(seen.n) == figure(reader.mean([seen]), measures.decimals, measures.rounding)
         for seen in map(reader.example, probes(first, last, PROBES))
     )
 
 
 def _bands(
-    reader: Reader, setting: PointContext, first: int, last: int, base: int
+    reader: ReadingType, setting: PointContext, first: int, last: int, base: int
 ) -> list[list[Any]]:
     """Rows [half steps, sign, words, against]: from here on this verdict."""
 
@@ -188,7 +188,7 @@ def _bands(
     return found
 
 
-def _standard(stage: Stage, reader: Reader) -> dict[str, Any]:
+def _standard(stage: Stage, reader: ReadingType) -> dict[str, Any]:
     """Half steps between which a standard is inside its window, and its words by reading."""
     rule = stage.standard
     if not rule or reader.lookup == "later" or reader.main.count > LISTED:
@@ -204,5 +204,5 @@ def _standard(stage: Stage, reader: Reader) -> dict[str, Any]:
         window = f"{rule.low_percent}–{rule.high_percent} %"
         where = "inside" if inside else "outside"
         words = f"{found[0]}: {figure(percent, 1)} %, {where} {window}"
-        said[reader.halves(one)] = [int(inside), words]
+        said[reader.half_steps(one)] = [int(inside), words]
     return {"standard": said}

@@ -6,7 +6,7 @@ from typing import Any
 from kessa_core.methods import Method
 from kessa_core.methods.parts import Blank
 from kessa_core.methods.stage import Stage
-from kessa_core.readings.reader import Reader
+from kessa_core.readings.reading_type import ReadingType
 from kessa_core.runs.state import NOT_REACHED, UNTESTED, WITHOUT_FIGURE
 
 ROLES = {
@@ -72,7 +72,7 @@ def common_words(method: Method, waste: Sequence[tuple[str, str]] = ()) -> dict[
     }
 
 
-def stage_words(stage: Stage, reader: Reader) -> dict[str, Any]:
+def stage_words(stage: Stage, reader: ReadingType) -> dict[str, Any]:
     """Titles, buttons and outcomes of one stage, in finished words."""
     r = stage.repeats
     made: dict[str, Any] = {
@@ -118,24 +118,24 @@ def stage_words(stage: Stage, reader: Reader) -> dict[str, Any]:
     return made
 
 
-def _apart(stage: Stage, reader: Reader) -> str:
+def _apart(stage: Stage, reader: ReadingType) -> str:
     rule = stage.repeats.agree
     if rule.steps is not None:
         return f"The first two differ by more than {rule.steps}."
     return f"The first two differ by more than {rule.relative_percent:g} %."
 
 
-def _other_way(stage: Stage, reader: Reader) -> str:
+def _other_way(stage: Stage, reader: ReadingType) -> str:
     if stage.above.then == "longer-cell":
         return "Go on with the other cell"
     return f"Go on with the {reader.other_way}"
 
 
-def _below_title(reader: Reader) -> str:
+def _below_title(reader: ReadingType) -> str:
     return f"Below {reader.main.say(reader.main.low)} {reader.main.unit}".rstrip()
 
 
-def _blank(b: Blank, reader: Reader) -> dict[str, Any]:
+def _blank(b: Blank, reader: ReadingType) -> dict[str, Any]:
     shown = reader.blank_bound(b.passes_at_most)
     return {
         "blankPer": f"passes at up to {shown}",

@@ -4,17 +4,17 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from kessa_core.readings.reader import Reader
+from kessa_core.readings.reading_type import ReadingType
 
 
 @dataclass(frozen=True)
-class Bottle:
+class SharedErrors:
     """z: how far what is shared lies off its middle, in sd; need: the even shift, in steps."""
 
     z: float
     need: float
 
 
-def draw_bottle(reader: Reader, rng: np.random.Generator) -> Bottle:
+def draw_bottle(reader: ReadingType, rng: np.random.Generator) -> SharedErrors:
     """A bottle as the stage's influences allow."""
-    return Bottle(float(rng.normal()), float(rng.uniform(*reader.spread.offset)))
+    return SharedErrors(float(rng.normal()), float(rng.uniform(*reader.spread.offset)))

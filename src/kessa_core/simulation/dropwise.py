@@ -16,7 +16,7 @@ import numpy as np
 
 from kessa_core.methods import Method
 from kessa_core.quality.repeats import agreeing, decide
-from kessa_core.readings.seen import Count, Seen
+from kessa_core.readings.reading import Count, Reading
 
 SLIPS = ("one too many", "one too few", "five skipped", "short fill", "unstirred", "any count")
 
@@ -61,7 +61,7 @@ class Dropwise:
             drops * float(t.normality_eq_l) * float(t.drop_ml),
         )
 
-    def determination(self, concentration: float, table: Table) -> Seen:
+    def determination(self, concentration: float, table: Table) -> Reading:
         """One determination of a sample with *concentration* mg/L; 0 is the blank."""
         slip = self.rng.choice(SLIPS) if self.rng.random() < self.hand.slip else ""
         if slip == "any count":
@@ -94,7 +94,7 @@ class Dropwise:
                 return number
         return None
 
-    def _counted(self, drops: int | None, slip: str) -> Seen:
+    def _counted(self, drops: int | None, slip: str) -> Reading:
         most = self.stage.most
         if drops is None:
             return Count(most, "beyond")
@@ -107,7 +107,7 @@ class Dropwise:
 
 def run(
     simulator: Dropwise, concentration: float, at_most: int = 3
-) -> tuple[Sequence[Seen], Sequence[Seen]]:
+) -> tuple[Sequence[Reading], Sequence[Reading]]:
     """Blanks that passed and determinations of one run, as the method asks for them."""
     stage, table = simulator.stage, simulator.table()
     reader, blanks = stage.reader(), []
@@ -119,8 +119,8 @@ def run(
     agree = agreeing(stage.repeats.agree, reader)
     samples = [simulator.determination(concentration, table)]
     while len(samples) < at_most and samples[-1].kind != "beyond":
-        halves = [reader.halves(sample) for sample in samples]
-        if decide(halves, agree, stage.repeats.least).decision != "more":
+        half_steps = [reader.half_steps(sample) for sample in samples]
+        if decide(half_steps, agree, stage.repeats.least).decision != "more":
             break
         samples.append(simulator.determination(concentration, table))
     return blanks, samples

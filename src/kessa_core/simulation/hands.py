@@ -11,14 +11,14 @@ from kessa_core.methods.stage import Stage
 from kessa_core.quality import blank as blank_rule
 from kessa_core.quality.repeats import agreeing, decide
 from kessa_core.readings.dropcount import Counting
-from kessa_core.readings.elsewhere import COVERAGE, Elsewhere
-from kessa_core.readings.reader import Reader
-from kessa_core.readings.seen import Count, Seen
-from kessa_core.simulation.bottle import Bottle, draw_bottle
+from kessa_core.readings.external_result import COVERAGE, ExternalResult
+from kessa_core.readings.reading import Count, Reading
+from kessa_core.readings.reading_type import ReadingType
+from kessa_core.simulation.bottle import SharedErrors, draw_bottle
 
 
 @dataclass(frozen=True)
-class Habits:
+class AnalystProfile:
     """How a person works. slip: share of determinations with a wild reading. doubt: when the end
     is seen this close (in steps) to the step before, two counts seem defensible. keen: below
     this distance past the step before, the last one looks clearly too strong."""
@@ -32,12 +32,12 @@ class Habits:
 class StageSession:
     """Every determination of one stage; what is not asked for is empty."""
 
-    failed_blanks: tuple[Seen, ...] = ()
-    blank: Seen | None = None
-    standard: Seen | None = None
-    reference: Seen | None = None
-    samples: tuple[Seen, ...] = ()
-    spike: Seen | None = None
+    failed_blanks: tuple[Reading, ...] = ()
+    blank: Reading | None = None
+    standard: Reading | None = None
+    reference: Reading | None = None
+    samples: tuple[Reading, ...] = ()
+    spike: Reading | None = None
 
 
 @dataclass(frozen=True)
@@ -53,34 +53,42 @@ class Session:
 
 
 def look(
-    reader: Reader, truth: float, bottle: Bottle, rng: np.random.Generator, habits: Habits
-) -> Seen:
+    reader: ReadingType,
+    truth: float,
+    bottle: SharedErrors,
+    rng: np.random.Generator,
+    habits: AnalystProfile,
+) -> Reading:
     """One determination of a sample whose value is *truth* (0 is a blank)."""
     if isinstance(reader, Counting):
         return _count(reader, truth, bottle, rng, habits)
-    if isinstance(reader, Elsewhere):
+    if isinstance(reader, ExternalResult):
         return _certified(reader, truth, rng)
     model = reader.model
     low, high = model.ends
     if habits.slip and rng.random() < habits.slip:
         return reader.seen_at(float(rng.uniform(low, high)))
-    u = model.u_of(truth)
+    u = model.scale_position(truth)
     here = np.array(float(u))
     shift = float(model.shared(here)) * bottle.z + bottle.need
     return reader.seen_at(float(u) + shift + float(rng.normal(0, float(model.scatter(here)))))
 
 
-def _certified(reader: Elsewhere, truth: float, rng: np.random.Generator) -> Seen:
+def _certified(reader: ExternalResult, truth: float, rng: np.random.Generator) -> Reading:
     """A certificate: its figure lies about the truth as it states itself, by k = 2."""
-    at = float(reader.model.u_of(truth))
+    at = float(reader.model.scale_position(truth))
     stated = max(2, round(rng.uniform(0.08, 0.2) * at))
     seen = reader.seen_at(at + float(rng.normal(0, stated / COVERAGE)))
     return replace(seen, beside=(("uncertainty", stated),))
 
 
 def _count(
-    reader: Counting, truth: float, bottle: Bottle, rng: np.random.Generator, habits: Habits
-) -> Seen:
+    reader: Counting,
+    truth: float,
+    bottle: SharedErrors,
+    rng: np.random.Generator,
+    habits: AnalystProfile,
+) -> Reading:
     model, most = reader.counting, reader.part.most
     if habits.slip and rng.random() < habits.slip:
         return Count(int(rng.integers(1, most + 1)))
@@ -104,8 +112,8 @@ def work(
     method: Method,
     truth: float | Mapping[str, float],
     rng: np.random.Generator,
-    habits: Habits | None = None,
-    bottle: Bottle | None = None,
+    habits: AnalystProfile | None = None,
+    bottle: SharedErrors | None = None,
     dirty: float = 0.0,
 ) -> Session:
     """A whole run as the method asks: what comes before, then determinations until the repeat
@@ -116,23 +124,23 @@ def work(
     for stage in method.stages:
         reader = stage.reader()
         shared = bottle or draw_bottle(reader, rng)
-        made.append(_stage(stage, reader, truths, rng, habits or Habits(), shared, dirty))
+        made.append(_stage(stage, reader, truths, rng, habits or AnalystProfile(), shared, dirty))
     return Session(tuple(made))
 
 
 def _stage(
     stage: Stage,
-    reader: Reader,
+    reader: ReadingType,
     truths: Mapping[str, float],
     rng: np.random.Generator,
-    habits: Habits,
-    bottle: Bottle,
+    habits: AnalystProfile,
+    bottle: SharedErrors,
     dirty: float,
 ) -> StageSession:
     truth, made = truths.get(stage.id, 0.0), StageSession()
     careful = replace(habits, slip=0.0, doubt=0.0, keen=0.0)
     if stage.blank:
-        failed: list[Seen] = []
+        failed: list[Reading] = []
         blank = look(reader, dirty, bottle, rng, careful)
         while not blank_rule.passes(blank, stage.blank, reader):
             failed.append(blank)
@@ -160,19 +168,19 @@ def _missed(stage: Stage, rng: np.random.Generator) -> float:
 
 def _samples(
     stage: Stage,
-    reader: Reader,
+    reader: ReadingType,
     truth: float,
     rng: np.random.Generator,
-    habits: Habits,
-    bottle: Bottle,
-) -> tuple[Seen, ...]:
+    habits: AnalystProfile,
+    bottle: SharedErrors,
+) -> tuple[Reading, ...]:
     agree = agreeing(stage.repeats.agree, reader)
-    samples: list[Seen] = []
+    samples: list[Reading] = []
     while True:
         seen = look(reader, truth * _missed(stage, rng), bottle, rng, habits)
         samples.append(seen)
         if seen.kind in ("beyond", "below"):
             return tuple(samples)
-        halves = [reader.halves(sample) for sample in samples]
-        if decide(halves, agree, stage.repeats.least).decision != "more":
+        half_steps = [reader.half_steps(sample) for sample in samples]
+        if decide(half_steps, agree, stage.repeats.least).decision != "more":
             return tuple(samples)

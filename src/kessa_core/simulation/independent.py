@@ -16,8 +16,8 @@ from typing import Any
 import numpy as np
 
 from kessa_core.methods.stage import Stage
+from kessa_core.readings.reading import Count, Reading
 from kessa_core.readings.scale import Scale
-from kessa_core.readings.seen import Count, Seen
 
 ALPHA = 0.0191
 """Conductivity's change a degree, as EN 27888:1993 has it for natural waters near 25 °C."""
@@ -47,7 +47,7 @@ class IndependentSimulator:
         need = sum(self.rng.uniform(i.low or 0.0, i.high or 0.0) for i in even)
         return Bench(factor, shift + need)
 
-    def determination(self, truth: float, bench: Bench) -> Seen:
+    def determination(self, truth: float, bench: Bench) -> Reading:
         """One determination of a sample whose value is *truth*, in the unit of the stage."""
         there = truth * bench.factor * self._filled()
         if self.part.by == "tablet-count":
@@ -58,7 +58,7 @@ class IndependentSimulator:
             return self._titrated(self.place(there) + bench.shift)
         return self._seen(self.place(there) + bench.shift + self._eye())
 
-    def _any_reading(self) -> Seen:
+    def _any_reading(self) -> Reading:
         """A slip: whatever stands on the scale."""
         if self.part.by == "burette":
             return self._titrated(float(self.rng.uniform(0, self._scale.high)))
@@ -67,7 +67,7 @@ class IndependentSimulator:
 
     @property
     def _scale(self) -> Scale:
-        return self.reader.scale(self.reader.slots_here[-1])
+        return self.reader.scale(self.reader.reading_fields[-1])
 
     @property
     def _reach(self) -> tuple[float, float]:
@@ -79,7 +79,7 @@ class IndependentSimulator:
     def _falls(self) -> bool:
         return getattr(self.part, "shows", "") == "transmittance"
 
-    def _titrated(self, used: float) -> Seen:
+    def _titrated(self, used: float) -> Reading:
         """A burette: its start lies anywhere, both readings are by eye and to a whole step, and the
         last addition goes past the end once (HANDBOOK 4: V_end - V_start)."""
         start = float(self.rng.uniform(0, 40))
@@ -88,8 +88,8 @@ class IndependentSimulator:
                 for at in (start, start + used + past)]  # fmt: skip
         first = max(read[0], 0)
         if read[1] > self._scale.high:
-            return Seen(self._scale.high, "beyond", (("start", first),))
-        return Seen(max(read[1], first), beside=(("start", first),))
+            return Reading(self._scale.high, "beyond", (("start", first),))
+        return Reading(max(read[1], first), beside=(("start", first),))
 
     def _size(self, of: str) -> float:
         return next((i.sd or 0.0 for i in self.stage.influences if i.of == of), 0.0)
@@ -190,7 +190,7 @@ class IndependentSimulator:
 
     # What is written down.
 
-    def _seen(self, at: float) -> Seen:
+    def _seen(self, at: float) -> Reading:
         by = self.part.by
         if by in ("comparator", "strip-pad"):
             return self._shade(at)
@@ -199,16 +199,16 @@ class IndependentSimulator:
         if by == "disc":
             gap = abs(self.rng.normal(0, 0.4))
             down, up = max(floor(at + gap + 0.5), 0), max(floor(at - gap + 0.5), 0)
-            return Seen(up, beside=(("vanishes", down),))
+            return Reading(up, beside=(("vanishes", down),))
         if self._falls:
             shown = self._scale.high - floor(at + 0.5)
             if shown < self._scale.low:
-                return Seen(self._scale.low, "beyond")
-            return Seen(min(shown, self._scale.high))
+                return Reading(self._scale.low, "beyond")
+            return Reading(min(shown, self._scale.high))
         return self._figure(at)
 
-    def _figure(self, at: float) -> Seen:
-        slot = self.reader.slots_here[-1]
+    def _figure(self, at: float) -> Reading:
+        slot = self.reader.reading_fields[-1]
         scale = self.reader.scale(slot)
         beside: tuple[tuple[str, float], ...] = ()
         high = scale.high
@@ -223,10 +223,10 @@ class IndependentSimulator:
             at, beside = self._on_display(at)
         n = floor(at + 0.5)
         if n > high and scale.over:
-            return Seen(high, "beyond", beside)
+            return Reading(high, "beyond", beside)
         if n < scale.low and scale.under:
-            return Seen(scale.low, "below", beside)
-        return Seen(min(max(n, scale.low), high), beside=beside)
+            return Reading(scale.low, "below", beside)
+        return Reading(min(max(n, scale.low), high), beside=beside)
 
     def _on_display(self, at: float) -> tuple[float, tuple[tuple[str, float], ...]]:
         p: Any = self.part
@@ -240,28 +240,28 @@ class IndependentSimulator:
                 return floor(at / 10**one.zeros + 0.5) * 10**one.zeros, ()
         return at, ()
 
-    def _shade(self, at: float) -> Seen:
+    def _shade(self, at: float) -> Reading:
         p: Any = self.part
         parts = {"nearest": 1, "half": 2, "lower": 2, "bracket": 2, "estimate": 10}[p.rule]
         last = (len(p.shades) - 1) * parts
         n = floor(at * parts + 0.5)
         if n > last:
-            return Seen(last, "beyond")
+            return Reading(last, "beyond")
         if n < 0:
-            return Seen(0, "below") if p.below_first else Seen(0)
-        return Seen(n)
+            return Reading(0, "below") if p.below_first else Reading(0)
+        return Reading(n)
 
-    def _mark(self, at: float) -> Seen:
+    def _mark(self, at: float) -> Reading:
         p: Any = self.part
         last = len(p.marks) - 1
         if at <= 0:
-            return Seen(0, "below")
+            return Reading(0, "below")
         if at > last:
-            return Seen(last, "beyond")
+            return Reading(last, "beyond")
         higher = floor(at) + (0 if at == floor(at) else 1)
-        return Seen(higher if p.side == "next-higher" else min(floor(at), last - 1))
+        return Reading(higher if p.side == "next-higher" else min(floor(at), last - 1))
 
-    def _tablets(self, value: float, bench: Bench) -> Seen:
+    def _tablets(self, value: float, bench: Bench) -> Reading:
         """Tablets dissolved one by one until they bind what is there."""
         p: Any = self.part
         each = self._sd("per-step", "determination")

@@ -10,8 +10,8 @@ import numpy as np
 from kessa_core.methods import Method
 from kessa_core.methods.parts import Step
 from kessa_core.methods.stage import Stage
-from kessa_core.readings.reader import Reader
-from kessa_core.readings.seen import Seen
+from kessa_core.readings.reading import Reading
+from kessa_core.readings.reading_type import ReadingType
 from kessa_core.runs.events import Event
 from kessa_core.simulation.hands import Session, StageSession
 
@@ -88,7 +88,7 @@ def _stage(stage: Stage, done: StageSession) -> Iterator[Act]:
         yield from _determination(stage, reader, done.spike, "spike")
 
 
-def _determination(stage: Stage, reader: Reader, seen: Seen, role: str) -> Iterator[Act]:
+def _determination(stage: Stage, reader: ReadingType, seen: Reading, role: str) -> Iterator[Act]:
     steps = stage.steps_for(role)
     if not reader.counts:
         yield from _steps(steps, reader, seen)
@@ -107,7 +107,7 @@ def _determination(stage: Stage, reader: Reader, seen: Seen, role: str) -> Itera
     yield "next", {}
 
 
-def _steps(steps: list[Step], reader: Reader | None, seen: Seen | None) -> Iterator[Act]:
+def _steps(steps: list[Step], reader: ReadingType | None, seen: Reading | None) -> Iterator[Act]:
     for step in steps:
         if step.kind == "tick":
             yield "tick", {"step": step.id}
@@ -122,10 +122,10 @@ def _steps(steps: list[Step], reader: Reader | None, seen: Seen | None) -> Itera
                 return
 
 
-def raw_of(reader: Reader, seen: Seen, slot: str) -> str:
+def raw_of(reader: ReadingType, seen: Reading, slot: str) -> str:
     """What a person would type or set for this slot."""
     scale = reader.scale(slot)
-    main = slot == reader.slots_here[-1]
+    main = slot == reader.reading_fields[-1]
     if main and seen.kind == "beyond":
         return ">" if seen.n == scale.high else f">{scale.say(seen.n)}"
     if main and seen.kind == "below":

@@ -7,9 +7,9 @@ from pathlib import Path
 
 from kessa_launch import archive
 from kessa_launch.database import Database, chosen
+from kessa_launch.errors import LauncherError
 from kessa_launch.locks import hold
-from kessa_launch.places import places
-from kessa_launch.trouble import Trouble
+from kessa_launch.state_paths import places
 
 
 def run(arguments: list[str]) -> int:
@@ -18,9 +18,9 @@ def run(arguments: list[str]) -> int:
     now = datetime.now(UTC)
     path = Path(arguments[0]) if arguments else Path(f"kessa-{now:%Y-%m-%d-%H%M%S}.backup")
     if path.exists():
-        raise Trouble(f"{path} is there already; backups are never overwritten.")
+        raise LauncherError(f"{path} is there already; backups are never overwritten.")
     if not path.resolve().parent.is_dir():
-        raise Trouble(f"There is no folder {path.resolve().parent}.")
+        raise LauncherError(f"There is no folder {path.resolve().parent}.")
     with hold(where.locks / "backup", wait=True), chosen(where) as database:
         begun = time.monotonic()
         figures = _write(database, path, now)
@@ -57,7 +57,7 @@ class copy_of:  # noqa: N801 - reads as a phrase where it is used
         self.database.sql(f'CREATE DATABASE "{self.copied.name}"')
         try:
             restore_dump(self.copied, self.dump)
-        except Trouble:
+        except LauncherError:
             self.__exit__()
             raise
         return self.copied

@@ -4,8 +4,8 @@ import os
 import subprocess
 
 from kessa_launch import environment
-from kessa_launch.places import CLONE, places
 from kessa_launch.postgres import Cluster
+from kessa_launch.state_paths import CLONE, places
 
 FOLDER = CLONE / "benchmarks"
 FOLDERS = {"fill": "scale", "scale": "scale", "servers": "servers"}

@@ -7,9 +7,9 @@ import sys
 
 from kessa_launch import environment
 from kessa_launch.database import chosen
-from kessa_launch.places import CLONE, Places, places
+from kessa_launch.errors import LauncherError
 from kessa_launch.postgres import BINARIES
-from kessa_launch.trouble import Trouble
+from kessa_launch.state_paths import CLONE, StatePaths, places
 
 ROOM_MB = 500
 
@@ -27,12 +27,12 @@ def run(_arguments: list[str]) -> int:
             command = [str(database.python), "-m", "kessa", "checkup"]
             done = subprocess.run(command, env=database.environ, cwd=CLONE)
             return 1 if wrong or done.returncode else 0
-    except Trouble as trouble:
+    except LauncherError as trouble:
         print(f"wrong  {trouble}")
         return 1
 
 
-def _machine(where: Places) -> list[str]:
+def _machine(where: StatePaths) -> list[str]:
     free = shutil.disk_usage(where.home).free // 1_000_000
     has_server = any(BINARIES.glob("*/bin/postgres")) or os.environ.get("KESSA_DB_HOST")
     return [

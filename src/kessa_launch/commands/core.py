@@ -3,7 +3,7 @@
 import os
 
 from kessa_launch import environment
-from kessa_launch.places import places
+from kessa_launch.state_paths import places
 
 
 def run(arguments: list[str]) -> int:

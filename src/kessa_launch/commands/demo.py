@@ -7,12 +7,12 @@ import urllib.error
 import urllib.request
 
 from kessa_launch import environment, older, ports
-from kessa_launch.children import WORKER, Stopped, kept_running, running, stop_politely
+from kessa_launch.children import WORKER, StopRequested, kept_running, running, stop_politely
 from kessa_launch.database import Database
-from kessa_launch.locks import Held, hold
-from kessa_launch.places import Places, places
+from kessa_launch.errors import LauncherError
+from kessa_launch.locks import FileLock, hold
 from kessa_launch.postgres import Cluster
-from kessa_launch.trouble import Trouble
+from kessa_launch.state_paths import StatePaths, places
 
 
 def run(arguments: list[str]) -> int:
@@ -23,7 +23,7 @@ def run(arguments: list[str]) -> int:
         with hold(where.locks / "demo", wait=False):
             stop_politely()
             return _demo(where, reload="--reload" in arguments)
-    except Held:
+    except FileLock:
         address = json.loads(note.read_text())["address"] if note.exists() else "(just starting)"
         print(f"A demo of this clone is already running: {address}")
         return 1
@@ -31,7 +31,7 @@ def run(arguments: list[str]) -> int:
         print(end="", flush=True)
 
 
-def _demo(where: Places, *, reload: bool) -> int:
+def _demo(where: StatePaths, *, reload: bool) -> int:
     cluster = Cluster(where, "demo")
     note = where.home / "demo.json"
     note.unlink(missing_ok=True)
@@ -42,7 +42,7 @@ def _demo(where: Places, *, reload: bool) -> int:
         older.set_aside(Database(python, environ))
         manage = [str(python), "-m", "kessa"]
         if subprocess.run([*manage, "prepare", "--demo"], env=environ).returncode:
-            raise Trouble("The demo data could not be prepared; the lines above say why.")
+            raise LauncherError("The demo data could not be prepared; the lines above say why.")
         with ports.listening(8000) as held:
             port = held.getsockname()[1]
             address = f"http://127.0.0.1:{port}/"
@@ -61,8 +61,8 @@ def _demo(where: Places, *, reload: bool) -> int:
                 note.write_text(json.dumps({"address": address}))
                 subprocess.run([*manage, "demo_accounts", address], env=environ)
                 status = child.wait()
-        raise Trouble(f"The server ended by itself (status {status}).")
-    except Stopped:
+        raise LauncherError(f"The server ended by itself (status {status}).")
+    except StopRequested:
         print("\nStopping ...", flush=True)
         return 0
     finally:
@@ -79,4 +79,6 @@ def _wait_until_up(address: str, child: subprocess.Popen[bytes]) -> None:
                     return
         except (urllib.error.URLError, OSError):
             time.sleep(0.1)
-    raise Trouble("The server did not come up. If another program took its port, start again.")
+    raise LauncherError(
+        "The server did not come up. If another program took its port, start again."
+    )

@@ -4,7 +4,7 @@ import os
 import subprocess
 
 from kessa_launch import environment
-from kessa_launch.places import CLONE, places
+from kessa_launch.state_paths import CLONE, places
 
 
 def run(_arguments: list[str]) -> int:

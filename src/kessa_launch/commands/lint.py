@@ -4,7 +4,7 @@ import subprocess
 from pathlib import Path
 
 from kessa_launch import environment
-from kessa_launch.places import CLONE, Places, places
+from kessa_launch.state_paths import CLONE, StatePaths, places
 
 
 def run(_arguments: list[str]) -> int:
@@ -14,7 +14,7 @@ def run(_arguments: list[str]) -> int:
     return 0 if all(outcome.values()) else 1
 
 
-def checks(python: Path, where: Places) -> dict[str, bool]:
+def checks(python: Path, where: StatePaths) -> dict[str, bool]:
     """Each check's name and whether it passed; caches stay outside the clone."""
     cache = where.home / "cache"
     cache.mkdir(exist_ok=True)

@@ -5,7 +5,7 @@ import tempfile
 import venv
 from pathlib import Path
 
-from kessa_launch.places import CLONE
+from kessa_launch.state_paths import CLONE
 
 
 def run(_arguments: list[str]) -> int:

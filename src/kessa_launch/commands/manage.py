@@ -5,8 +5,8 @@ import subprocess
 
 from kessa_launch import environment
 from kessa_launch.locks import is_held
-from kessa_launch.places import CLONE, places
 from kessa_launch.postgres import Cluster
+from kessa_launch.state_paths import CLONE, places
 
 
 def run(arguments: list[str]) -> int:

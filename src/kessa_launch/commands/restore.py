@@ -8,16 +8,16 @@ from pathlib import Path
 from kessa_launch import archive, older
 from kessa_launch.commands.backup import restore_dump
 from kessa_launch.database import Database, chosen
+from kessa_launch.errors import LauncherError
 from kessa_launch.locks import is_held
-from kessa_launch.places import Places, places
-from kessa_launch.trouble import Trouble
+from kessa_launch.state_paths import StatePaths, places
 
 
 def run(arguments: list[str]) -> int:
     """Check the file, restore beside the database, compare, migrate, and only then change over."""
     files = [name for name in arguments if not name.startswith("-")]
     if len(files) != 1:
-        raise Trouble("Say which file: ./kessa restore FILE [--replace]")
+        raise LauncherError("Say which file: ./kessa restore FILE [--replace]")
     where = places()
     _nobody_serves(where)
     backup = archive.read(Path(files[0]))
@@ -26,23 +26,25 @@ def run(arguments: list[str]) -> int:
     return 0
 
 
-def _nobody_serves(where: Places) -> None:
+def _nobody_serves(where: StatePaths) -> None:
     name = "serve" if os.environ.get("KESSA_DB_HOST") else "demo"
     if is_held(where.locks / name):
-        raise Trouble(f"./kessa {name} of this clone is running. Stop it first.")
+        raise LauncherError(f"./kessa {name} of this clone is running. Stop it first.")
 
 
 def _change_over(database: Database, backup: archive.Backup, *, replace: bool) -> None:
     there = database.sql("SELECT to_regclass('platform_programme')", database.name)
     any_row = "SELECT 1 FROM platform_programme LIMIT 1"
     if there and not replace and database.sql(any_row, database.name):
-        raise Trouble("There are records here. With --replace they are kept aside, not deleted.")
+        raise LauncherError(
+            "There are records here. With --replace they are kept aside, not deleted."
+        )
     stamp = int(time.time())
     fresh = database.named(f"{database.name}_restored_{stamp}")
     database.sql(f'CREATE DATABASE "{fresh.name}"')
     try:
         _fill(fresh, backup)
-    except Trouble:
+    except LauncherError:
         database.sql(f'DROP DATABASE "{fresh.name}"')
         raise
     aside = f"{database.name}_before_{stamp}"
@@ -62,7 +64,11 @@ def _fill(fresh: Database, backup: archive.Backup) -> None:
     older.refuse(fresh, "This backup")
     found = fresh.figures()
     if found != backup.figures:
-        raise Trouble("The restored copy differs from the backup's figures; nothing was changed.")
+        raise LauncherError(
+            "The restored copy differs from the backup's figures; nothing was changed."
+        )
     done = fresh.manage("migrate", "--no-input", "--verbosity", "0")
     if done.returncode:
-        raise Trouble(f"The backup could not be brought to this release:\n{done.stderr[-1500:]}")
+        raise LauncherError(
+            f"The backup could not be brought to this release:\n{done.stderr[-1500:]}"
+        )

@@ -4,11 +4,11 @@ import os
 import subprocess
 
 from kessa_launch import environment, older
-from kessa_launch.children import WORKER, Stopped, kept_running, running, stop_politely
+from kessa_launch.children import WORKER, StopRequested, kept_running, running, stop_politely
 from kessa_launch.database import Database
-from kessa_launch.locks import Held, hold
-from kessa_launch.places import places
-from kessa_launch.trouble import Trouble
+from kessa_launch.errors import LauncherError
+from kessa_launch.locks import FileLock, hold
+from kessa_launch.state_paths import places
 
 NEEDED = ("KESSA_SECRET_KEY", "KESSA_HOSTS", "KESSA_DB_HOST", "KESSA_DB_NAME", "KESSA_DB_USER")
 
@@ -17,7 +17,7 @@ def run(arguments: list[str]) -> int:
     """Check the settings, migrate, collect styles and scripts, run gunicorn."""
     missing = [name for name in NEEDED if not os.environ.get(name)]
     if missing:
-        raise Trouble(f"Set {', '.join(missing)} first; docs/SERVE.md explains each.")
+        raise LauncherError(f"Set {', '.join(missing)} first; docs/SERVE.md explains each.")
     where = places()
     stop_politely()
     try:
@@ -35,13 +35,13 @@ def run(arguments: list[str]) -> int:
             checked = [*manage, "check", "--deploy", "--fail-level", "WARNING"]
             for step in (checked, [*manage, "prepare"]):
                 if subprocess.run(step, env=environ).returncode:
-                    raise Trouble("Not started; the lines above say what to mend.")
+                    raise LauncherError("Not started; the lines above say what to mend.")
             server = [str(python), "-m", "gunicorn", "kessa.wsgi", *_options(arguments)]
             with kept_running([*manage, *WORKER], environ), running(server, environ) as child:
                 return child.wait()
-    except Held:
-        raise Trouble("This clone is already being served.") from None
-    except Stopped:
+    except FileLock:
+        raise LauncherError("This clone is already being served.") from None
+    except StopRequested:
         return 0
 
 

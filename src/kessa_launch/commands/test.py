@@ -8,12 +8,12 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 from kessa_launch import chromium, environment
-from kessa_launch.children import Stopped, stop_politely
+from kessa_launch.children import StopRequested, stop_politely
 from kessa_launch.commands import lint
-from kessa_launch.locks import Held, hold
-from kessa_launch.places import CLONE, Places, places
+from kessa_launch.errors import LauncherError
+from kessa_launch.locks import FileLock, hold
 from kessa_launch.postgres import FAST_AND_FORGETFUL, Cluster
-from kessa_launch.trouble import Trouble
+from kessa_launch.state_paths import CLONE, StatePaths, places
 
 PARTS = ("core", "web", "reading", "browser")
 IN_A_BROWSER = ("reading", "browser")
@@ -34,9 +34,9 @@ def run(arguments: list[str]) -> int:
         with hold(where.locks / "test", wait=False):
             stop_politely()
             return _test(where, parts, labels)
-    except Held:
-        raise Trouble("The tests of this clone are already running.") from None
-    except Stopped:
+    except FileLock:
+        raise LauncherError("The tests of this clone are already running.") from None
+    except StopRequested:
         return 130
 
 
@@ -48,11 +48,13 @@ def _chosen(arguments: list[str]) -> tuple[list[str], list[str]]:
         return names, [a for a in arguments if a.startswith("-")]
     label = next((part for part in PARTS if names[0].startswith(f"tests.{part}.")), None)
     if label is None:
-        raise Trouble(f"{names[0]!r} is no part of the tests. Parts: lint, {', '.join(PARTS)}.")
+        raise LauncherError(
+            f"{names[0]!r} is no part of the tests. Parts: lint, {', '.join(PARTS)}."
+        )
     return [label], arguments
 
 
-def _test(where: Places, parts: list[str], labels: list[str]) -> int:
+def _test(where: StatePaths, parts: list[str], labels: list[str]) -> int:
     if set(IN_A_BROWSER) & set(parts):
         chromium.ready()
     python = environment.ready(where)
@@ -61,7 +63,9 @@ def _test(where: Places, parts: list[str], labels: list[str]) -> int:
     return 1 if failed else 0
 
 
-def _suites(where: Places, python: Path, parts: list[str], labels: list[str]) -> tuple[int, int]:
+def _suites(
+    where: StatePaths, python: Path, parts: list[str], labels: list[str]
+) -> tuple[int, int]:
     """Run the parts; the browser's runs beside the others, and its output comes after theirs."""
     cluster = Cluster(where, "test", FAST_AND_FORGETFUL)
     needs_database = bool(set(NEED_DATABASE) & set(parts))
@@ -92,14 +96,14 @@ def _suites(where: Places, python: Path, parts: list[str], labels: list[str]) ->
     return sum(passed for passed, _ in found), sum(failed for _, failed in found)
 
 
-def _lint(where: Places, python: Path) -> tuple[int, int]:
+def _lint(where: StatePaths, python: Path) -> tuple[int, int]:
     outcome = lint.checks(python, where)
     clean = sum(outcome.values())
     return clean, len(outcome) - clean
 
 
 def _suite(
-    where: Places,
+    where: StatePaths,
     python: Path,
     part: str,
     labels: list[str],

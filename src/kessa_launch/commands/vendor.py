@@ -6,8 +6,8 @@ import tarfile
 import tempfile
 from pathlib import Path
 
-from kessa_launch.places import CLONE
-from kessa_launch.trouble import Trouble
+from kessa_launch.errors import LauncherError
+from kessa_launch.state_paths import CLONE
 
 VENDOR = CLONE / "src" / "kessa" / "ui" / "static" / "vendor"
 TESTS = CLONE / "tests" / "browser" / "vendor"
@@ -40,7 +40,7 @@ PACKAGES: dict[str, dict[str, Path]] = {
 def run(_arguments: list[str]) -> int:
     """Download each package at its pinned version and copy the files that Kessa ships."""
     if not shutil.which("npm"):
-        raise Trouble("npm is needed to fetch the files; Kessa itself runs without it.")
+        raise LauncherError("npm is needed to fetch the files; Kessa itself runs without it.")
     for package, files in PACKAGES.items():
         with tempfile.TemporaryDirectory() as folder:
             packed = subprocess.run(
@@ -49,12 +49,12 @@ def run(_arguments: list[str]) -> int:
                 text=True,
             )
             if packed.returncode:
-                raise Trouble(f"{package} could not be fetched: {packed.stderr.strip()}")
+                raise LauncherError(f"{package} could not be fetched: {packed.stderr.strip()}")
             with tarfile.open(next(Path(folder).glob("*.tgz"))) as archive:
                 for name, target in files.items():
                     member = archive.extractfile(f"package/{name}")
                     if member is None:
-                        raise Trouble(f"{package} holds no {name}.")
+                        raise LauncherError(f"{package} holds no {name}.")
                     target.write_bytes(member.read())
         print(f"{package}: {len(files)} files")
     return 0

@@ -20,7 +20,7 @@ from kessa.ui.gauges import bare_gauges
 from kessa.ui.instruments import instruments_of
 from kessa.verdicts.point_context import context_of, known_of
 from kessa.visits.models import Sample
-from kessa_core.sheets.rows import tops
+from kessa_core.sheets.rows import gauge_maximums
 
 KEYS = (
     ("Space", "add a drop"),
@@ -77,7 +77,7 @@ def run(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
         "changed": changed_since(found, request.user),
         "versions": methods_at_hand(request.programme),
         "not_in_use": shipped_not_in_use(request.programme),
-        "gauges": bare_gauges(setting, tops(setting)),
+        "gauges": bare_gauges(setting, gauge_maximums(setting)),
     }
     response = render(request, "bench/run.html", context)
     response["X-Kessa-Release"] = release()

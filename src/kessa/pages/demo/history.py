@@ -23,7 +23,7 @@ from kessa.visits import services as visits
 from kessa.visits.models import Sample
 from kessa_core.simulation import script
 from kessa_core.simulation.bottle import draw_bottle
-from kessa_core.simulation.hands import Habits, work
+from kessa_core.simulation.hands import AnalystProfile, work
 
 SEED = 20261
 DAYS = 548
@@ -72,7 +72,9 @@ def make(
                 run = bench.open_run(sample, person)
             truth = _truth(point is below, days, day, rng)
             dirty = 30.0 if number == FAILED_BLANK_VISIT and order == 0 else 0.0
-            session = work(version.method, truth, rng, Habits(doubt=0.06, keen=0.04), bottle, dirty)
+            session = work(
+                version.method, truth, rng, AnalystProfile(doubt=0.06, keen=0.04), bottle, dirty
+            )
             begun = when + timedelta(minutes=6)
             events = script.events(version.method, session, begun, rng, str(run.pk))
             with clock.at(events[-1].when):

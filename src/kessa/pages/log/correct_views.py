@@ -13,7 +13,7 @@ from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
 from kessa.results.models import Result
-from kessa.ui.posted import posted
+from kessa.ui.form_data import form_data
 
 
 def _own(request: ProgrammeRequest, result_id: int) -> Result:
@@ -31,8 +31,8 @@ def reading(request: ProgrammeRequest, result_id: int) -> HttpResponse:
     counted = [d for d in found.evaluation.determinations if d["id"] and not d["rejected"]]
     stage = stage_of(found)
     reader = stage.reader() if stage else None
-    asked = (reader.corrected_by, reader.slots_here) if reader else ()
-    form = ReadingForm(posted(request), counted, *asked)
+    asked = (reader.corrected_by, reader.reading_fields) if reader else ()
+    form = ReadingForm(form_data(request), counted, *asked)
     if request.method == "POST" and form.is_valid():
         try:
             correct_reading(found, request.user, **form.correction())
@@ -46,7 +46,7 @@ def reading(request: ProgrammeRequest, result_id: int) -> HttpResponse:
 def sample(request: ProgrammeRequest, result_id: int) -> HttpResponse:
     """Correct the sample or its context."""
     found = _own(request, result_id)
-    form = SampleForm.of(found.run.sample, posted(request))
+    form = SampleForm.of(found.run.sample, form_data(request))
     if request.method == "POST" and form.is_valid():
         try:
             correct_sample(found.run.sample, request.user, form.changes(), form.cleaned_data["why"])

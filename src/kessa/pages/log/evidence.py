@@ -16,7 +16,7 @@ from kessa.places.models import Point
 from kessa.platform.models import Person
 from kessa.results.models import Result
 from kessa.runs.models import Event, Run
-from kessa.ui.gauges import Drawn
+from kessa.ui.gauges import GaugeView
 from kessa.verdicts.point_context import limits_at
 from kessa.verdicts.services import current_verdicts, sentences_of, verdict_by
 from kessa.visits.models import Sample, VisitEvent
@@ -29,7 +29,7 @@ from kessa_core.runs import fold
 from kessa_core.runs.stage_readers import reader_of_run
 
 
-def gauge_of(result: Result) -> Drawn | None:
+def gauge_of(result: Result) -> GaugeView | None:
     """The gauge of a result as it was judged, without the usual (a list draws many). The result
     has its verdicts attached."""
     value = result.evaluation.value if result.current_id else None

@@ -12,7 +12,7 @@ from kessa.pages.log.evidence import gauge_of
 from kessa.places.models import Point
 from kessa.platform.models import Programme
 from kessa.results.models import Evaluation, Result
-from kessa.ui.gauges import Drawn
+from kessa.ui.gauges import GaugeView
 from kessa.verdicts.models import Verdict
 from kessa.verdicts.queries import give_limits
 from kessa.verdicts.services import attach_verdicts
@@ -28,7 +28,7 @@ class LogRow:
     address: str
     at: datetime
     day: str
-    gauge: Drawn | None
+    gauge: GaugeView | None
     struck: list[str]
     is_past: bool = False
 

@@ -19,8 +19,8 @@ from kessa.platform.requests import ProgrammeRequest
 from kessa.results.models import Result
 from kessa.runs.models import RunInstrument, RunLot
 from kessa.ui.counts import capped_count
+from kessa.ui.form_data import form_data
 from kessa.ui.keyset import BY_SAMPLING_TIME, keyset_page
-from kessa.ui.posted import posted
 
 PAGE = 25
 
@@ -66,7 +66,7 @@ def computing(request: ProgrammeRequest, lot_id: int) -> HttpResponse:
 def correct(request: ProgrammeRequest, lot_id: int) -> HttpResponse:
     """Correct what was noted of a lot."""
     found = _lot(request, lot_id)
-    form = LotCorrectionForm(posted(request), methods_of(request.programme), found)
+    form = LotCorrectionForm(form_data(request), methods_of(request.programme), found)
     if request.method == "POST" and form.is_valid():
         described = dict(form.cleaned_data)
         try:

@@ -8,7 +8,7 @@ from kessa.places.models import Point
 from kessa.platform.models import Programme
 from kessa.results.history import history_of
 from kessa.results.models import LatestResult, Result
-from kessa.ui.gauges import Drawn, draw
+from kessa.ui.gauges import GaugeView, draw
 from kessa.verdicts.models import Verdict
 from kessa.verdicts.services import attach_verdicts
 from kessa_core.judging import Limit
@@ -23,7 +23,7 @@ class Line:
     latest: LatestResult
     value: Value
     verdicts: Sequence[Verdict]
-    gauge: Drawn
+    gauge: GaugeView
 
     @property
     def point(self) -> Point:
@@ -91,7 +91,9 @@ def newest_of_each(
     return [(point, by_point.get(point.pk)) for point in points]
 
 
-def draw_judged(value: Value, verdicts: Sequence[Verdict], band: Interval | None = None) -> Drawn:
+def draw_judged(
+    value: Value, verdicts: Sequence[Verdict], band: Interval | None = None
+) -> GaugeView:
     """The gauge of a value as it was judged: with the limits as they stood then."""
     leads = verdicts[0].as_core
     return draw(value, limits_of(verdicts), leads.sign, leads.words, band)

@@ -10,14 +10,14 @@ from kessa.places.models import Water
 from kessa.places.services import change_water as change
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
-from kessa.ui.posted import posted
+from kessa.ui.form_data import form_data
 
 
 @needs(Permission.MANAGE)
 def change_water(request: ProgrammeRequest, water_id: int) -> HttpResponse:
     """Name, kind and traits; and the limits, with what was sampled since judged again."""
     water = get_object_or_404(Water.objects.of(request.programme), pk=water_id)
-    form = ChangeWaterForm.of(water, posted(request))
+    form = ChangeWaterForm.of(water, form_data(request))
     if request.method == "POST" and form.is_valid():
         change(water, request.user, **form.described())
         if change_limits(water, request.user, form.cleaned_data["limit_set"], form.begin()):

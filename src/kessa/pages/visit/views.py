@@ -14,7 +14,7 @@ from kessa.pages.visit.forms import ContextForm, NotSampledForm, TakeForm
 from kessa.places.models import Point
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
-from kessa.ui.posted import posted
+from kessa.ui.form_data import form_data
 from kessa.visits import services
 from kessa.visits.models import Sample
 from kessa.visits.wording import wording_of
@@ -82,7 +82,7 @@ def safety(request: ProgrammeRequest, sample_id: int) -> HttpResponse:
     if request.method == "POST" and request.POST.get("go") == "yes":
         services.decide_to_go(sample, request.user)
         return _go(request, "context", sample)
-    form = NotSampledForm(posted(request), wording_of(sample.point.water.kind))
+    form = NotSampledForm(form_data(request), wording_of(sample.point.water.kind))
     if request.method == "POST" and form.is_valid():
         services.do_not_sample(sample, request.user, form.cleaned_data["said"])
         return redirect("point", programme=request.programme.slug, point_id=sample.point_id)
@@ -93,7 +93,7 @@ def safety(request: ProgrammeRequest, sample_id: int) -> HttpResponse:
 def context(request: ProgrammeRequest, sample_id: int) -> HttpResponse:
     """The context, before touching the water."""
     sample = _open_sample(request, sample_id)
-    form = ContextForm(posted(request), wording_of(sample.point.water.kind))
+    form = ContextForm(form_data(request), wording_of(sample.point.water.kind))
     if request.method == "POST" and form.is_valid():
         services.note_context(sample, request.user, form.cleaned_data)
         return _go(request, "take-sample", sample)
@@ -105,7 +105,7 @@ def take(request: ProgrammeRequest, sample_id: int) -> HttpResponse:
     """Take the sample; then the bench."""
     sample = _open_sample(request, sample_id)
     now = timezone.localtime()
-    form = TakeForm(posted(request), initial={"at": now})
+    form = TakeForm(form_data(request), initial={"at": now})
     if request.method == "POST" and form.is_valid():
         said, zone = form.cleaned_data, request.programme.timezone
         noted = (said["depth_cm"], said["water_c"])

@@ -9,7 +9,7 @@ from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
 from kessa.ui.gauge_svg import gauge_svg
-from kessa.ui.gauges import Drawn
+from kessa.ui.gauges import GaugeView
 from kessa.ui.visibility_svg import visibility_svg
 from kessa_core.judging.can_see import Visibility
 from kessa_core.judging.verdict import WORDS, Sign
@@ -20,7 +20,7 @@ SHAPES = {"within": "●", "close": "◐", "beyond": "◆", "none": "○"}
 
 
 @register.simple_tag
-def gauge(drawn: Drawn) -> SafeString:
+def gauge(drawn: GaugeView) -> SafeString:
     """The gauge: tint, axis, ticks, usual, whisker, mark; with its words."""
     return gauge_svg(drawn)
 

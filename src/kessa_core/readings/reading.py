@@ -9,7 +9,7 @@ Kind = Literal["plain", "backed-off", "doubt", "beyond", "below", "absent"]
 
 
 @dataclass(frozen=True)
-class Seen:
+class Reading:
     """*n* in the scale's own step, and how it was seen. A figure read finer than the step, and
     confirmed, lies between two whole numbers.
 
@@ -31,7 +31,7 @@ class Seen:
 
 
 @dataclass(frozen=True)
-class Count(Seen):
+class Count(Reading):
     """A count of drops or tablets; it begins at one."""
 
     n: int
@@ -45,12 +45,12 @@ OFF = {"plain": 0, "backed-off": 2, "doubt": 1, "beyond": 0, "below": 0, "absent
 """Half steps that a kind of count takes off the number counted."""
 
 
-def halves(seen: Seen) -> int:
+def half_steps(seen: Reading) -> int:
     """A count in half steps, so that doubt stays a whole number."""
     return 2 * int(seen.n) - OFF[seen.kind]
 
 
-def edges(seen: Seen) -> tuple[float, float]:
+def edges(seen: Reading) -> tuple[float, float]:
     """The true end of a count lies above the first and at or below the second, in steps."""
     if seen.kind == "beyond":
         return seen.n, float("inf")
@@ -58,7 +58,7 @@ def edges(seen: Seen) -> tuple[float, float]:
     return (low if low > 0 else float("-inf")), seen.n
 
 
-def said(seen: Seen, unit: str = "") -> str:
+def format_reading(seen: Reading, unit: str = "") -> str:
     """A count as people say it."""
     tail = f" {unit}" if unit else ""
     return {

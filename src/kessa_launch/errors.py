@@ -1,5 +1,5 @@
 """The one error the launcher shows: a sentence a person can act on."""
 
 
-class Trouble(Exception):
+class LauncherError(Exception):
     """Something the person at the keyboard has to know or do; shown without a traceback."""

@@ -16,9 +16,9 @@ import numpy as np
 from scipy.special import ndtr
 
 from kessa_core.influences import END, FAVOURABLE, SLIP, outside
-from kessa_core.influences import credible as c
-from kessa_core.influences.credible import Floats
-from kessa_core.influences.part import Spread
+from kessa_core.influences import intervals as c
+from kessa_core.influences.intervals import Floats
+from kessa_core.influences.part import ScaledUncertainties
 
 Edges = tuple[float, float]
 COARSE, FINE = 240, 260
@@ -36,7 +36,7 @@ class ScaleModel:
 
     knots: tuple[tuple[float, float], ...]
     steps: int
-    spread: Spread
+    spread: ScaledUncertainties
     fit: tuple[tuple[float, float], ...] = ()
     slip: float = SLIP
 
@@ -53,12 +53,12 @@ class ScaleModel:
     def _x(self) -> Floats:
         return np.array([x for _, x in self.knots])
 
-    def x_of(self, u: Floats | float) -> Floats:
+    def value_at(self, u: Floats | float) -> Floats:
         """The value at a place on the scale."""
         found: Floats = np.asarray(np.interp(u, self._u, self._x))
         return found
 
-    def u_of(self, x: Floats | float) -> Floats:
+    def scale_position(self, x: Floats | float) -> Floats:
         """The place on the scale where a value stands."""
         found: Floats = np.asarray(np.interp(x, self._x, self._u))
         return found
@@ -70,7 +70,7 @@ class ScaleModel:
 
     @cached_property
     def _moves(self) -> Floats:
-        x = self.x_of(self._even)
+        x = self.value_at(self._even)
         slope = np.gradient(x, self._even)
         found: Floats = np.abs(x) / np.maximum(slope, 1e-12)
         return found
@@ -170,18 +170,18 @@ class ScaleModel:
         freed = replace(self, spread=left, slip=slip)
         found = freed.density(readings)
         moved = found.grid - z * common * self.relative(found.grid)
-        return self.x_of(c.points(moved, found.chance, count))
+        return self.value_at(c.points(moved, found.chance, count))
 
     def _nodes(self, grid: Floats, sd: Floats, wide: Floats) -> tuple[Floats, Floats]:
         ratio = float(np.max(wide / sd))
-        return c.normal_nodes() if ratio < 1.5 else c.even_nodes(min(81, 9 + 6 * int(ratio + 1)))
+        return c.normal_nodes() if ratio < 1.5 else c.uniform_grid(min(81, 9 + 6 * int(ratio + 1)))
 
     def _offsets(self, blanks: Sequence[Edges]) -> tuple[Floats, Floats]:
         low, high = self.spread.offset
         if low == high:
             return np.array([low]), np.ones(1)
         nodes, weights = c.uniform_nodes(low, high)
-        zero = self.u_of(0.0) + np.zeros_like(nodes)
+        zero = self.scale_position(0.0) + np.zeros_like(nodes)
         sd = self.scatter(zero)
         for blank in blanks:
             weights = weights * self.seen(blank, zero, nodes, sd)
@@ -207,7 +207,7 @@ class Density:
     chance: Floats
 
 
-def _rest(spread: Spread, common: float) -> float:
+def _rest(spread: ScaledUncertainties, common: float) -> float:
     """Relative sd that is left when *common* is taken out of what is shared."""
     return float(np.sqrt(max(spread.shared_relative() ** 2 - common**2, 0.0)))
 
@@ -222,7 +222,7 @@ def _interval(
     from_low = bool(model.tail(readings, blanks, low_end, True)[0] >= END)
     to_high = bool(model.tail(readings, blanks, high_end, False)[0] >= END)
     low, high = c.two_sided(found.grid, found.chance, from_low, to_high)
-    return float(model.x_of(low)), float(model.x_of(high))
+    return float(model.value_at(low)), float(model.value_at(high))
 
 
 @lru_cache(maxsize=8192)
@@ -233,7 +233,7 @@ def _one_sided(
     grid = model._grid(readings)
     low = c.crossing(grid, model.tail(readings, blanks, grid, True), FAVOURABLE, rising=True)
     high = c.crossing(grid, model.tail(readings, blanks, grid, False), FAVOURABLE, rising=False)
-    return float(model.x_of(low)), float(model.x_of(high))
+    return float(model.value_at(low)), float(model.value_at(high))
 
 
 @lru_cache(maxsize=1024)
@@ -249,4 +249,4 @@ def _bound(
         chance = chance + weight * ndtr((grid + offset - edge) / sd)
     rare = outside(asked)
     found = c.crossing(grid, 1 - chance if below else chance, rare, rising=not below)
-    return float(model.x_of(found))
+    return float(model.value_at(found))

@@ -15,34 +15,34 @@ from typing import Any, ClassVar, Literal
 
 import numpy as np
 
-from kessa_core.documents import Measures, NamedColour, Part
-from kessa_core.influences.part import DILUTION, LOTS, Influence, SourceInfo, spread
+from kessa_core.documents import Measurand, NamedColour, Part
+from kessa_core.influences.part import DILUTION, LOTS, SourceInfo, UncertaintySource, spread
 from kessa_core.quantities import Interval, Value
 from kessa_core.quantities.rounding import figure
-from kessa_core.readings.engine import Edges, ScaleModel
 from kessa_core.readings.lots import NO_LOTS, Lot, Lots
+from kessa_core.readings.reading import Reading
 from kessa_core.readings.scale import Scale
-from kessa_core.readings.seen import Seen
+from kessa_core.readings.scale_model import Edges, ScaleModel
 
 Lookup = Literal["count", "place", "band", "later"]
 ENUMERATED = 40
 """Up to so many places on a scale every single one has a row on the bench page."""
 STEADY = 0.02
 """Sd in steps that stands for "no scatter at all"."""
-KNOWN = 0.01
+SD_AFTER_STANDARD = 0.01
 """Relative sd that is left of what is shared once a standard has shown it."""
-KNOWN_STEPS = 0.4
+SHARE_AFTER_STANDARD = 0.4
 """Share that a standard leaves of a shift on the scale."""
 
 
 @dataclass(frozen=True)
-class Reader:
+class ReadingType:
     """One stage's reading. part: the document's reading part; subtract: the blank is taken off;
     asked: how many determinations a run asks for."""
 
     part: Any
-    measures: Measures
-    influences: tuple[Influence, ...]
+    measures: Measurand
+    influences: tuple[UncertaintySource, ...]
     subtract: bool = False
     lots: Lots = NO_LOTS
     asked: int = 1
@@ -90,7 +90,7 @@ class Reader:
         return self.lots.of(self.reagent)
 
     @classmethod
-    def validation_error(cls, part: Any, measures: Measures) -> str:
+    def validation_error(cls, part: Any, measures: Measurand) -> str:
         """What is wrong with this part for what is measured, as one sentence; else nothing."""
         return ""
 
@@ -102,17 +102,17 @@ class Reader:
         return bool(cls.same_flask) and before.by == after.by and all(alike)
 
     @classmethod
-    def wrong_steps(cls, part: Any, measures: Measures, steps: Sequence[tuple[str, str]]) -> str:
+    def wrong_steps(cls, part: Any, measures: Measurand, steps: Sequence[tuple[str, str]]) -> str:
         """What is wrong with the steps of a determination, given as (kind, slot), as one sentence;
         else nothing."""
-        slots = list(cls(part, measures, ()).slots_here)
+        slots = list(cls(part, measures, ()).reading_fields)
         kinds = [kind for kind, _ in steps]
         if kinds[-1] != "read" or [slot for _, slot in steps if slot] != slots:
             return f"must read these slots in order, the last at its end: {slots}"
         return f"a step of kind count does not belong to {cls.words}" if "count" in kinds else ""
 
     @property
-    def slots_here(self) -> tuple[str, ...]:
+    def reading_fields(self) -> tuple[str, ...]:
         """The slots that this stage reads, in order; the last is the one that decides."""
         return self.slots
 
@@ -123,7 +123,7 @@ class Reader:
     @property
     def main(self) -> Scale:
         """The scale of the slot that decides."""
-        return self.scale(self.slots_here[-1] if self.slots_here else "")
+        return self.scale(self.reading_fields[-1] if self.reading_fields else "")
 
     @property
     def reach(self) -> tuple[int, int]:
@@ -167,43 +167,43 @@ class Reader:
         """Whether it is read on a scale of its own, each place of which comes to a value."""
         return bool(self.weights())
 
-    def example(self, position: int) -> Seen:
+    def example(self, position: int) -> Reading:
         """A reading at this position."""
-        return Seen(position)
+        return Reading(position)
 
-    def examples(self) -> list[Seen]:
+    def examples(self) -> list[Reading]:
         """A reading at every position of the scale."""
         return [self.example(n) for n in range(self.main.low, self.main.high + 1)]
 
-    def outside(self) -> list[Seen]:
+    def outside(self) -> list[Reading]:
         """The readings above the top and below the foot of the scale, where it has them."""
         scale = self.main
         top = scale.high if scale.over_at is None else scale.over_at
-        above = [Seen(top, "beyond")] if scale.over else []
-        return above + ([Seen(scale.low, "below")] if scale.under else [])
+        above = [Reading(top, "beyond")] if scale.over else []
+        return above + ([Reading(scale.low, "below")] if scale.under else [])
 
     def out_of_order(self, places: Mapping[str, float]) -> str:
         """Why these readings of one determination cannot belong together; else nothing."""
-        read = [places[slot] for slot in self.slots_here if slot in places]
+        read = [places[slot] for slot in self.reading_fields if slot in places]
         falls = self.rising and any(b < a for a, b in pairwise(read))
         return "the end stands before the start" if falls else ""
 
     # What was seen, as whole numbers and in words.
 
-    def halves(self, seen: Seen) -> int:
+    def half_steps(self, seen: Reading) -> int:
         """What was seen in half steps, whole: what agreement and tables go by."""
         return floor(2 * seen.n + 0.5)
 
     def weights(self) -> dict[str, int]:
         """halves() as a sum: what one step of each slot adds."""
-        return {self.slots_here[-1]: 2}
+        return {self.reading_fields[-1]: 2}
 
     @property
     def halves_at_zero(self) -> int:
         """What halves() begins at, before the weights add to it."""
         return 0
 
-    def said(self, seen: Seen) -> str:
+    def format_reading(self, seen: Reading) -> str:
         """What was seen, as people say it."""
         scale = self.main
         if seen.kind == "beyond":
@@ -214,9 +214,9 @@ class Reader:
             return "absent"
         return f"{scale.say(seen.n)} {scale.unit}".strip()
 
-    def listed(self, every: Sequence[Seen]) -> str:
+    def listed(self, every: Sequence[Reading]) -> str:
         """Readings one after the other, as people say them."""
-        return ", ".join(map(self.said, every))
+        return ", ".join(map(self.format_reading, every))
 
     def unread(self, count: int) -> str:
         """What stands for a determination that has not been read; *count*: what was counted."""
@@ -235,7 +235,7 @@ class Reader:
         """What the bench page says of a count; nothing where nothing is counted."""
         return {}
 
-    def edges(self, seen: Seen) -> Edges:
+    def edges(self, seen: Reading) -> Edges:
         """What was seen lies between these two places on the scale."""
         if seen.kind == "beyond":
             return seen.n + 0.5, inf
@@ -243,32 +243,32 @@ class Reader:
             return -inf, seen.n - 0.5
         return seen.n - 0.5, seen.n + 0.5
 
-    def at(self, halves: int) -> float:
+    def at(self, half_steps: int) -> float:
         """The value at this many half steps, in the unit of the stage."""
-        return float(self.model.x_of(halves / 2))
+        return float(self.model.value_at(half_steps / 2))
 
-    def seen_at(self, u: float) -> Seen:
+    def seen_at(self, u: float) -> Reading:
         """What a person records who sees the sample at this place: the inverse of edges()."""
         scale = self.main
         n = floor(u + 0.5)
         if n > scale.high:
-            return Seen(scale.high, "beyond" if scale.over else "plain")
+            return Reading(scale.high, "beyond" if scale.over else "plain")
         if n < scale.low:
-            return Seen(scale.low, "below" if scale.under else "plain")
-        return Seen(n)
+            return Reading(scale.low, "below" if scale.under else "plain")
+        return Reading(n)
 
-    def number(self, seen: Seen) -> Decimal:
+    def number(self, seen: Reading) -> Decimal:
         """What one determination reports, in the unit of the stage."""
         raise NotImplementedError
 
-    def bracket(self, seen: Seen) -> tuple[float, float] | None:
+    def bracket(self, seen: Reading) -> tuple[float, float] | None:
         """The bracket kept, where the rule of reading keeps one."""
         return None
 
     @property
     def least(self) -> float:
         """The smallest value that this principle knows."""
-        return float(self.model.x_of(self.model.ends[0]))
+        return float(self.model.value_at(self.model.ends[0]))
 
     @property
     def scatter_at_foot(self) -> float:
@@ -289,7 +289,7 @@ class Reader:
         raise NotImplementedError
 
     def value(
-        self, used: Sequence[Seen], every: Sequence[Seen], blanks: Sequence[Seen] = ()
+        self, used: Sequence[Reading], every: Sequence[Reading], blanks: Sequence[Reading] = ()
     ) -> Value:
         """The reported value of the determinations *used*; the interval knows *every* one."""
         if any(seen.kind == "absent" for seen in used):
@@ -327,14 +327,14 @@ class Reader:
             self.words, said=f"absent, < {self.absent_below}",
         )  # fmt: skip
 
-    def mean(self, used: Sequence[Seen], blanks: Sequence[Seen] = ()) -> Decimal:
+    def mean(self, used: Sequence[Reading], blanks: Sequence[Reading] = ()) -> Decimal:
         """The mean of what the determinations report, less the blank where it is taken off."""
         mean = sum((self.number(seen) for seen in used), Decimal(0)) / len(used)
         if self.subtract and blanks:
             mean = max(mean - self.number(blanks[-1]), Decimal(0))
         return mean
 
-    def bound(self, seen: Seen, blanks: Sequence[Seen] = ()) -> Value:
+    def bound(self, seen: Reading, blanks: Sequence[Reading] = ()) -> Value:
         """The bound that a reading outside the scale leaves."""
         below = seen.kind == "below"
         edge = self.edges(seen)[1 if below else 0]
@@ -348,19 +348,21 @@ class Reader:
             self.words,
         )
 
-    def interval(self, every: Sequence[Seen], blanks: Sequence[Seen] = ()) -> Interval:
+    def interval(self, every: Sequence[Reading], blanks: Sequence[Reading] = ()) -> Interval:
         """The 95 % interval from every determination that was not rejected."""
         found = self.model.interval(
             [self.edges(seen) for seen in every], [self.edges(blank) for blank in blanks]
         )
         return Interval(*found)
 
-    def given(self, every: Sequence[Seen], z: float, common: float, count: int, slip: float) -> Any:
+    def given(
+        self, every: Sequence[Reading], z: float, common: float, count: int, slip: float
+    ) -> Any:
         """*count* values that stand for the truth where what is shared has the size *z* sd, with
         this probability of a slip."""
         return self.model.given([self.edges(seen) for seen in every], z, common, count, slip)
 
-    def one_sided(self, every: Sequence[Seen], blanks: Sequence[Seen] = ()) -> Interval:
+    def one_sided(self, every: Sequence[Reading], blanks: Sequence[Reading] = ()) -> Interval:
         """The truths for which readings at least this high, or this low, are just rare enough for
         a verdict, in the unit of the stage."""
         found = self.model.one_sided(
@@ -368,11 +370,11 @@ class Reader:
         )
         return Interval(*found)
 
-    def working(self, used: Sequence[Seen], blanks: Sequence[Seen], value: Value) -> str:
+    def working(self, used: Sequence[Reading], blanks: Sequence[Reading], value: Value) -> str:
         """What was done with the readings, in one line; nothing where nothing was."""
         if used[0].kind == "absent":
             return f"the end colour before the first step: absent, below {self.absent_below}"
-        said = ", ".join(self.said(seen) for seen in used)
+        said = ", ".join(self.format_reading(seen) for seen in used)
         if len(used) > 1:
             return f"mean of {said} = {value.text}"
         shown = said.split(" ")[0]
@@ -381,7 +383,7 @@ class Reader:
         rounds = not value.qualifier and shown.replace(".", "").isdecimal()
         return f"{said}{', rounded' if rounds else ''}: {value.text}"
 
-    def apart(self, value: Value, blanks: Sequence[Seen]) -> str:
+    def explain_offset(self, value: Value, blanks: Sequence[Reading]) -> str:
         """Why the reported figure lies outside its own interval, when it does."""
         if value.lies_in_its_range:
             return ""
@@ -389,7 +391,7 @@ class Reader:
 
     # With another influence: for budgets, for what would decide, for dilution.
 
-    def sized(self, of: str, share: float) -> "Reader":
+    def with_scaled_source(self, of: str, share: float) -> "ReadingType":
         """The same reader with one influence *share* times as large."""
         changed = []
         for influence in self.influences:
@@ -405,7 +407,7 @@ class Reader:
             changed.append(influence)
         return replace(self, influences=tuple(changed))
 
-    def shifted(self, place: float) -> "Reader":
+    def shifted(self, place: float) -> "ReadingType":
         """The same reader with its even shift known to be *place* steps."""
         known = {"low": place, "high": place}
         changed = tuple(
@@ -414,23 +416,29 @@ class Reader:
         )
         return replace(self, influences=changed)
 
-    def with_standard(self) -> "Reader":
+    def with_standard(self) -> "ReadingType":
         """The same reader when a standard has shown what all its determinations share."""
         total, found = self.spread.shared_relative(), self
         for influence in self.influences:
             if influence.scope == "shared" and influence.distribution == "normal":
                 relative = self.knowledge(influence.of).effect == "relative"
-                share = min(1.0, KNOWN / total) if relative and total else KNOWN_STEPS
-                found = found.sized(influence.of, share)
+                share = (
+                    min(1.0, SD_AFTER_STANDARD / total)
+                    if relative and total
+                    else SHARE_AFTER_STANDARD
+                )
+                found = found.with_scaled_source(influence.of, share)
         return found
 
-    def finer(self, every: Sequence[Seen], blanks: Sequence[Seen]) -> tuple[str, Interval] | None:
+    def more_precise_option(
+        self, every: Sequence[Reading], blanks: Sequence[Reading]
+    ) -> tuple[str, Interval] | None:
         """A finer way of the same principle, in words, and the interval it would leave."""
         return None
 
-    def diluted(self, sd: float) -> "Reader":
+    def diluted(self, sd: float) -> "ReadingType":
         """The same reader for a sample that was diluted with this relative sd."""
-        extra = Influence(of="dilution", sd=sd, scope="determination", source="default")
+        extra = UncertaintySource(of="dilution", sd=sd, scope="determination", source="default")
         return replace(self, influences=(*self.influences, extra))
 
     @cached_property

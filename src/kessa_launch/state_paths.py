@@ -16,7 +16,7 @@ SOURCE = CLONE / "src"
 
 
 @dataclass(frozen=True)
-class Places:
+class StatePaths:
     """The folders of one clone for one user."""
 
     home: Path
@@ -58,7 +58,7 @@ class Places:
         return loaded
 
 
-def places() -> Places:
+def places() -> StatePaths:
     """The folders for this clone and this user, made if missing.
 
     KESSA_STATE names another folder for everything.
@@ -73,4 +73,4 @@ def places() -> Places:
         home = Path(base) / "kessa" / name
     for folder in (home, home / "locks", home / "data", home / "media"):
         folder.mkdir(parents=True, exist_ok=True, mode=0o755)
-    return Places(home)
+    return StatePaths(home)

@@ -22,7 +22,7 @@ def normal_nodes(count: int = 9) -> tuple[Floats, Floats]:
 
 
 @cache
-def even_nodes(count: int) -> tuple[Floats, Floats]:
+def uniform_grid(count: int) -> tuple[Floats, Floats]:
     """As normal_nodes, evenly spaced from -4 to 4 sd: for a shared influence that is wide beside
     the scatter, where a few nodes would leave gaps."""
     nodes = np.linspace(-4, 4, count)

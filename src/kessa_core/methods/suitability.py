@@ -26,7 +26,7 @@ TEMPERED = {"warmed", "cooled"}
 
 
 @dataclass(frozen=True)
-class Known:
+class KnownConditions:
     """What is known of a sample.
 
     traits: of its water; seen: at the point that day; water_c: °C when it was taken; values:
@@ -39,11 +39,11 @@ class Known:
     values: tuple[Value, ...] = ()
 
 
-NOTHING_KNOWN = Known()
+NOTHING_KNOWN = KnownConditions()
 
 
 @dataclass(frozen=True)
-class Concern:
+class SuitabilityWarning:
     """Why the sample may not fit. prepare: what *do* says can be done to this sample."""
 
     id: str
@@ -52,7 +52,9 @@ class Concern:
     prepare: bool
 
 
-def concerns(needs: SampleNeeds, known: Known) -> tuple[Concern, ...]:
+def suitability_warnings(
+    needs: SampleNeeds, known: KnownConditions
+) -> tuple[SuitabilityWarning, ...]:
     """What speaks against testing this sample as it is, the gravest first."""
     found = [
         *(_excluded(one, known) for one in needs.not_for),
@@ -64,17 +66,17 @@ def concerns(needs: SampleNeeds, known: Known) -> tuple[Concern, ...]:
     return tuple(once.values())
 
 
-def _excluded(one: Exclusion, known: Known) -> Concern | None:
+def _excluded(one: Exclusion, known: KnownConditions) -> SuitabilityWarning | None:
     what = ""
     if one.water in known.traits:
         what = f"This water {TRAITS[one.water]}."
     elif seen := next((s for s in known.seen if one.water in SEEN.get(s, ())), ""):
         what = f"{seen.capitalize()} was seen; this kit is not for {one.water} water."
     key = f"not-for-{one.water.replace(' ', '-')}"
-    return Concern(key, what, one.say, one.prepare) if what else None
+    return SuitabilityWarning(key, what, one.say, one.prepare) if what else None
 
 
-def _cold_or_warm(needs: SampleNeeds, known: Known) -> Concern | None:
+def _cold_or_warm(needs: SampleNeeds, known: KnownConditions) -> SuitabilityWarning | None:
     window = needs.temperature_c
     if window is None or known.water_c is None or TEMPERED & set(needs.preparation):
         return None
@@ -82,19 +84,23 @@ def _cold_or_warm(needs: SampleNeeds, known: Known) -> Concern | None:
         return None
     what = f"The water was {known.water_c:g} °C; this kit wants {window.low} to {window.high} °C."
     way = "Warm" if known.water_c < float(window.low) else "Cool"
-    return Concern("temperature", what, f"{way} the sample first, in its closed bottle.", True)
+    return SuitabilityWarning(
+        "temperature", what, f"{way} the sample first, in its closed bottle.", True
+    )
 
 
-def _outside(window: Window | None, value: Value) -> Concern | None:
+def _outside(window: Window | None, value: Value) -> SuitabilityWarning | None:
     if window is None or value.qualifier:
         return None
     if float(window.low) <= value.number <= float(window.high):
         return None
     what = f"pH {value.figure} was measured; this kit wants {window.low} to {window.high}."
-    return Concern("ph", what, "Bring it into the window as the kit says, or use another.", True)
+    return SuitabilityWarning(
+        "ph", what, "Bring it into the window as the kit says, or use another.", True
+    )
 
 
-def _interfering(one: Interference, value: Value) -> Concern | None:
+def _interfering(one: Interference, value: Value) -> SuitabilityWarning | None:
     if one.parameter != value.quantity.parameter or value.qualifier == "<":
         return None
     try:
@@ -105,4 +111,4 @@ def _interfering(one: Interference, value: Value) -> Concern | None:
         return None
     found = f"{one.what.capitalize()} {other.text} was measured"
     what = f"{found}; above {one.above} {one.unit} this kit {one.does}."
-    return Concern(f"with-{one.parameter}", what, one.do, False)
+    return SuitabilityWarning(f"with-{one.parameter}", what, one.do, False)

@@ -12,15 +12,15 @@ from kessa_core.documents import Amount, Part, Short
 from kessa_core.influences.part import SourceInfo
 from kessa_core.quantities import Interval, Value
 from kessa_core.readings.displays import Display
-from kessa_core.readings.engine import ScaleModel
+from kessa_core.readings.reading import Reading
 from kessa_core.readings.scale import Scale
-from kessa_core.readings.seen import Seen
+from kessa_core.readings.scale_model import ScaleModel
 
 COVERAGE = 2.0
 """An expanded uncertainty is stated with k = 2 (JCGM 100:2008, 6.2)."""
 
 
-class ElsewherePart(Part):
+class ExternalResultPart(Part):
     """How the figure is given: decimals, the largest that makes sense, the reporting limit."""
 
     by: Literal["elsewhere"]
@@ -30,12 +30,12 @@ class ElsewherePart(Part):
     reporting_limit: Amount = Field(description='Below it the certificate says "<".')
 
 
-class Elsewhere(Display):
+class ExternalResult(Display):
     """A certificate's figure and its expanded uncertainty."""
 
     by = "elsewhere"
     words = "a figure from elsewhere"
-    document = ElsewherePart
+    document = ExternalResultPart
     slots = ("uncertainty", "reading")
     step = "one digit of the certificate"
     under_says = "Below the reporting limit"
@@ -58,14 +58,14 @@ class Elsewhere(Display):
         high = self.main.high * 1.25
         return ScaleModel(((0.0, 0.0), (high, self.curve(high))), self.main.count, self.spread)
 
-    def interval(self, every: Sequence[Seen], blanks: Sequence[Seen] = ()) -> Interval:
+    def interval(self, every: Sequence[Reading], blanks: Sequence[Reading] = ()) -> Interval:
         """As certified: the figure and its expanded uncertainty, never below zero."""
         stated = max(seen.slot("uncertainty") for seen in every)
         sized = replace(self.spread, steps=max(stated / COVERAGE, 0.3))
         model = replace(self.model, spread=sized)
         return Interval(*model.interval([self.edges(seen) for seen in every]))
 
-    def bound(self, seen: Seen, blanks: Sequence[Seen] = ()) -> Value:
+    def bound(self, seen: Reading, blanks: Sequence[Reading] = ()) -> Value:
         """Below the reporting limit: at most that."""
         limit = float(Decimal(self.part.reporting_limit))
         return Value(
@@ -73,7 +73,7 @@ class Elsewhere(Display):
             self.words,
         )  # fmt: skip
 
-    def said(self, seen: Seen) -> str:
+    def format_reading(self, seen: Reading) -> str:
         """ "0.0042 ± 0.0006"."""
         if seen.kind == "below":
             return f"< {self.part.reporting_limit}"
