@@ -7,6 +7,7 @@ verdicts and sealed audit entries, and its own time and figure.
 
 import json
 import random
+import re
 import sys
 import time
 import uuid
@@ -35,13 +36,14 @@ from kessa.results.models import Evaluation, Result
 from kessa.runs.models import Event, Run, RunLot
 from kessa.verdicts.models import Verdict
 from kessa.visits.models import Sample, TestAsked, Visit, VisitEvent
+from kessa.visits.projection import as_plain
 
 METHODS = ("ph-meter", "conductivity-meter", "thermometer", "chloride-drops-15ml")
 WATERS, POINTS_EACH = 4, 5
 DAYS = 540
 BEFORE = (Visit, Sample, TestAsked, VisitEvent, Run, RunLot, Event, Result, Evaluation, Verdict)
 TABLES = (*BEFORE, AuditEntry)
-SEALED = (VisitEvent, Event, Evaluation, Verdict)
+SEALED = (Visit, VisitEvent, Run, RunLot, Event, Evaluation, Verdict)
 FIGURES = ("number", "low", "high", "figure", "reported")
 AT_ONCE = 2000
 
@@ -137,7 +139,7 @@ class Mould:
             text = json.dumps(value) if json_column else str(value)
             for raw, escaped in (("\\", "\\\\"), ("\t", "\\t"), ("\n", "\\n"), ("%", "%%")):
                 text = text.replace(raw, escaped)
-            cells.append(text)
+            cells.append(own_data(text) if model is VisitEvent and json_column else text)
         return "\t".join(cells)
 
     def canonical(self, model: type[models.Model], rows: list[dict[str, Any]]) -> str:
@@ -146,16 +148,24 @@ class Mould:
         texts = []
         for row in sorted(rows, key=lambda one: one["id"]):
             cells = []
-            for name in registry.sealed[model._meta.label]:
+            for name in registry.sealed[model._meta.label][-1]:
                 value = row[name]
                 place = self.place(model, row, fields[name])
                 quoted = isinstance(value, str | datetime | uuid.UUID | Decimal)
                 cell = f"%({place})s" if place else dumps(plain(value)).replace("%", "%%")
+                if model is VisitEvent and name == "data":
+                    cell = own_data(cell)
                 cells.append(f'"{name}":' + (f'"{cell}"' if place and quoted else cell))
             key = f"%({self.names[model, row['id']]})s"
-            key = f'"{key}"' if model is Event else key
+            key = f'"{key}"' if model in (Event, Run) else key
             texts.append(f"[{key},{{{','.join(cells)}}}]")
         return f"[{','.join(texts)}]"
+
+
+def own_data(text: str) -> str:
+    """What an event of a visit says, with places for where and when it was sampled."""
+    text = re.sub(r'("point": ?)\d+', r"\1%(point)s", text)
+    return re.sub(r'("taken_at": ?)"[^"]*"', r'\1"%(taken)s"', text)
 
 
 class Copies:
@@ -183,7 +193,7 @@ class Copies:
         for number in range(len(mould.events)):
             own[f"e{number}"] = str(uuid.UUID(f"{prefix}{number:04x}"))
         own["batch"] = str(uuid.UUID(int=rng.getrandbits(128)))
-        own["point"] = rng.choice(self.points)
+        own["point"], own["taken"] = rng.choice(self.points), as_plain(at)
         factor = rng.lognormvariate(0.0, 0.18)
         for number, row in enumerate(mould.figures):
             for name in ("number", "low", "high"):
@@ -207,6 +217,8 @@ class Copies:
                 one |= {"batch": own["batch"], "count": len(mould.events)}
             else:
                 one["ids"] = [own[place] for place in mould.ids[model]]
+            if version := len(registry.sealed[one["model"]]) - 1:
+                one["version"] = version
             seals.append(one)
         self.number += 1
         about, at = f"run:{own[mould.run]}", own[mould.last]

@@ -24,6 +24,7 @@ from tests.builders.runs import Taps
 
 from kessa.flows.limits import change_limits
 from kessa.library.equipment import note_lot
+from kessa.platform.grants import grant_application
 from kessa.platform.models import AuditChain, AuditEntry
 from kessa.platform.verify import find_errors
 from kessa.results.models import Result
@@ -31,6 +32,8 @@ from kessa.runs.models import Event, Run
 from kessa.verdicts.services import current_verdicts
 from kessa_launch.children import WORKER
 
+APPLICATION = os.environ | {"KESSA_DB_AS": ""}
+"""Servers and workers sign in as the application, this benchmark as the owner."""
 PORTS = (8191, 8192)
 RUNS = 16
 CHANGES = 6
@@ -40,7 +43,7 @@ SETS = ("epa-freshwater", "ccme-freshwater")
 @contextmanager
 def process(*arguments: str) -> Iterator[subprocess.Popen[bytes]]:
     """A command of the environment's Python, ended with the block."""
-    with subprocess.Popen([sys.executable, "-m", *arguments], env=os.environ) as child:
+    with subprocess.Popen([sys.executable, "-m", *arguments], env=APPLICATION) as child:
         try:
             yield child
         finally:
@@ -183,6 +186,7 @@ def commits(name: str) -> int:
 if __name__ == "__main__":
     Path(settings.STATIC_ROOT).mkdir(parents=True, exist_ok=True)
     call_command("migrate", interactive=False, verbosity=0)
+    grant_application()
     call_command("collectstatic", interactive=False, verbosity=0)
     room = Room("servers")
     for day in range(30):

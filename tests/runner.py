@@ -57,6 +57,15 @@ class CountingRunner(DiscoverRunner):
 
     travels = True
 
+    def setup_databases(self, **kwargs: Any) -> Any:
+        """The databases, with the rights that the application has."""
+        made = super().setup_databases(**kwargs)
+        if made:
+            from kessa.platform.grants import grant_application
+
+            grant_application()
+        return made
+
     def run_suite(self, suite: unittest.TestSuite, **kwargs: Any) -> Any:
         if not self.travels:
             return super().run_suite(suite, **kwargs)

@@ -4,6 +4,7 @@ from kessa.settings import *  # noqa: F403
 
 ALLOWED_HOSTS = ["testserver", "localhost", "127.0.0.1"]
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+MIDDLEWARE = ["tests.role.AsApplication", *MIDDLEWARE]  # noqa: F405
 TEST_RUNNER = "tests.runner.CountingRunner"
 LOGGING = {"version": 1, "loggers": {"django.request": {"level": "CRITICAL"}}}
 SECURE_SSL_REDIRECT = False

@@ -100,14 +100,19 @@ TEMPLATES = [
     }
 ]
 
+APPLICATION_ROLE = env("DB_APP_USER")
+"""The database role that serves requests and does jobs; it owns nothing (kessa.platform.grants)."""
+AS_OWNER = not APPLICATION_ROLE or env("DB_AS") == "owner"
+HEAD_KEY = env("HEAD_KEY") or SECRET_KEY
+"""What the heads of the audit are signed with (kessa.platform.heads)."""
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.postgresql",
         "HOST": env("DB_HOST", "127.0.0.1"),
         "PORT": env("DB_PORT", "5432"),
         "NAME": env("DB_NAME", "kessa"),
-        "USER": env("DB_USER", "kessa"),
-        "PASSWORD": env("DB_PASSWORD"),
+        "USER": env("DB_USER", "kessa") if AS_OWNER else APPLICATION_ROLE,
+        "PASSWORD": env("DB_PASSWORD") if AS_OWNER else env("DB_APP_PASSWORD"),
         "CONN_MAX_AGE": 60,
         "CONN_HEALTH_CHECKS": True,
         "OPTIONS": {"server_side_binding": True, "prepare_threshold": 2},  # decision 20

@@ -36,7 +36,7 @@ class Database:
         return replace(self, environ=self.environ | {"KESSA_DB_NAME": name})
 
     def tool(self, tool: str, *arguments: str) -> subprocess.CompletedProcess[str]:
-        """Run one of PostgreSQL's programs as the application's role. Raises Trouble."""
+        """Run one of PostgreSQL's programs as the owner's role. Raises Trouble."""
         environ = environment.variables(
             {
                 "PGHOST": self.environ["KESSA_DB_HOST"],
@@ -58,9 +58,11 @@ class Database:
         return self.tool("psql", *flags, "-d", database, "-c", statement).stdout.strip()
 
     def manage(self, *arguments: str) -> subprocess.CompletedProcess[str]:
-        """Run a management command on this database."""
+        """Run a management command on this database, as its owner."""
         command = [str(self.python), "-m", "kessa", *arguments]
-        return subprocess.run(command, env=self.environ, cwd=CLONE, capture_output=True, text=True)
+        return subprocess.run(
+            command, env=as_owner(self.environ), cwd=CLONE, capture_output=True, text=True
+        )
 
     def figures(self) -> dict[str, Any]:
         """Counts and hashes of the records. Raises Trouble where they cannot be read."""
@@ -69,6 +71,11 @@ class Database:
             raise LauncherError(f"The records cannot be read: {done.stderr.strip()[-1500:]}")
         found: dict[str, Any] = json.loads(done.stdout)
         return found
+
+
+def as_owner(environ: dict[str, str]) -> dict[str, str]:
+    """The same, signing in as the owner of the tables."""
+    return environ | {"KESSA_DB_AS": "owner"}
 
 
 @contextmanager

@@ -29,7 +29,8 @@ FAST_AND_FORGETFUL = ("fsync=off", "synchronous_commit=off", "full_page_writes=o
 
 @dataclass(frozen=True)
 class Server:
-    """A running server: where it listens, and as whom the application signs in."""
+    """A running server: where it listens, who owns the tables, and as whom the application signs
+    in."""
 
     cluster: "Cluster"
     port: int
@@ -42,6 +43,8 @@ class Server:
             "KESSA_DB_NAME": "kessa",
             "KESSA_DB_USER": "kessa",
             "KESSA_DB_PASSWORD": self.cluster.where.secrets()["database"],
+            "KESSA_DB_APP_USER": "kessa_app",
+            "KESSA_DB_APP_PASSWORD": self.cluster.where.secrets()["application"],
         }
 
 
@@ -198,12 +201,17 @@ class Cluster:
         return self._output(["cat", str(self.folder / "postmaster.pid")]).splitlines()
 
     def _prepare(self, binaries: Path, port: int) -> None:
-        """Make the application's role and database where they are missing."""
+        """Make the two roles and the database where they are missing. The owner may act as the
+        application, which tests do for the length of a request; not the other way round."""
         words = self.where.secrets()
         script = f"""
             SELECT 'CREATE ROLE kessa LOGIN CREATEDB'
              WHERE NOT EXISTS (SELECT FROM pg_roles WHERE rolname = 'kessa') \\gexec
             ALTER ROLE kessa PASSWORD '{words["database"]}';
+            SELECT 'CREATE ROLE kessa_app LOGIN'
+             WHERE NOT EXISTS (SELECT FROM pg_roles WHERE rolname = 'kessa_app') \\gexec
+            ALTER ROLE kessa_app PASSWORD '{words["application"]}';
+            GRANT kessa_app TO kessa;
             SELECT 'CREATE DATABASE kessa OWNER kessa'
              WHERE NOT EXISTS (SELECT FROM pg_database WHERE datname = 'kessa') \\gexec
         """

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 CLONE = Path(os.environ.get("KESSA_CLONE") or Path(__file__).resolve().parents[2])
+SECRETS = ("keeper", "database", "application", "django")
 SOURCE = CLONE / "src"
 
 
@@ -43,9 +44,11 @@ class StatePaths:
         return self.home / "secrets.json"
 
     def secrets(self) -> dict[str, str]:
-        """Passwords and keys of this installation, made once and readable by its owner alone."""
-        if not self.secrets_file.exists():
-            made = {name: secrets.token_urlsafe(36) for name in ("keeper", "database", "django")}
+        """Passwords and keys of this installation, each made once, for its owner's eyes alone."""
+        kept = json.loads(self.secrets_file.read_text()) if self.secrets_file.exists() else {}
+        missing = [name for name in SECRETS if name not in kept]
+        if missing:
+            made = kept | {name: secrets.token_urlsafe(36) for name in missing}
             fresh = self.secrets_file.with_suffix(".new")
             fresh.unlink(missing_ok=True)
             descriptor = os.open(fresh, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
@@ -54,8 +57,8 @@ class StatePaths:
                 file.flush()
                 os.fsync(file.fileno())
             fresh.rename(self.secrets_file)
-        loaded: dict[str, str] = json.loads(self.secrets_file.read_text())
-        return loaded
+            return made
+        return kept
 
 
 def places() -> StatePaths:

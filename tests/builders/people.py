@@ -10,6 +10,7 @@ from kessa.library.models import Lot
 from kessa.library.services import in_use, take_up
 from kessa.places.models import Point
 from kessa.places.services import attach_limits, make_point, make_water
+from kessa.platform.adopting import adopt
 from kessa.platform.models import Membership, Person, Programme, Role
 from kessa.results.models import Result
 from kessa.runs.models import Run
@@ -41,6 +42,7 @@ class Room:
         self.water = make_water(self.programme, None, "ccme-freshwater", name="Beck", kind="stream")
         self.point = self.new_point("at the ford")
         self.other = self.new_point("at the weir")
+        adopt(self.programme)
 
     @property
     def monitor(self) -> Person:

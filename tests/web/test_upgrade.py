@@ -45,7 +45,8 @@ class Upgrade(TransactionTestCase):
         for log in kept:
             with self.subTest(log.stem), empty("kessa_upgrade", self.scratch) as database:
                 self.restore(log.with_suffix(".kessa"), database)
-                self.assertEqual(database.manage("migrate").returncode, 0)
+                upgraded = database.manage("upgrade")
+                self.assertEqual(upgraded.returncode, 0, upgraded.stderr)
                 with log.open(encoding="utf-8", newline="") as file:
                     was = list(csv.DictReader(file))
                 self.assert_same(was, log_of(database))

@@ -20,12 +20,15 @@ class LibraryConfig(AppConfig):
 
     def ready(self) -> None:
         """Tell the platform what the audit seals here and how its entries read."""
-        from kessa.library import health, models
+        from kessa.library import equipment, health, models
 
         registry.seal(models.MethodVersion)
         registry.exempt_from_seals(
             "a setting, sealed by its revisions", models.Lot, models.Instrument
         )
+        registry.keep_revisions(models.Lot, equipment.said_of)
+        registry.keep_revisions(models.Instrument, equipment.said_of)
         registry.exempt_from_seals("a projection of runs", models.MethodUse)
+        registry.allow_removal(models.MethodUse)
         registry.describe(SENTENCES)
         registry.check_health(health.methods)

@@ -19,7 +19,7 @@ INSTRUMENT = ("name", "number", "kinds", "checked_on", "check_due", "in_use")
 def note_lot(programme: Programme, by: Person | None, **described: Any) -> Lot:
     """A lot that is in use from now on."""
     lot = Lot.objects.create(programme=programme, **described)
-    seals = [revise(lot, by, _said(lot), None)]
+    seals = [revise(lot, by, said_of(lot), None)]
     record(programme, by, "lot.noted", lot, name=str(lot), seals=seals)
     return lot
 
@@ -28,7 +28,7 @@ def note_lot(programme: Programme, by: Person | None, **described: Any) -> Lot:
 def note_instrument(programme: Programme, by: Person | None, **described: Any) -> Instrument:
     """An instrument that is in use from now on."""
     made = Instrument.objects.create(programme=programme, **described)
-    seals = [revise(made, by, _said(made), None)]
+    seals = [revise(made, by, said_of(made), None)]
     record(programme, by, "instrument.noted", made, name=str(made), seals=seals)
     return made
 
@@ -58,13 +58,13 @@ def _change(
         setattr(thing, name, value)
     thing.revision = held.revision + 1
     thing.save(update_fields=[*changed, "revision"])
-    seals = [revise(thing, by, _said(thing), now())]
+    seals = [revise(thing, by, said_of(thing), now())]
     told = {name: [was[name], plain(value)] for name, value in changed.items()}
     record(thing.programme, by, act, thing, name=str(thing), changed=told, why=why, seals=seals)
     return True
 
 
-def _said(thing: Lot | Instrument) -> dict[str, Any]:
+def said_of(thing: Lot | Instrument) -> dict[str, Any]:
     """What is noted of it now, as a revision keeps it."""
     names = LOT if isinstance(thing, Lot) else INSTRUMENT
     return {name: plain(getattr(thing, name)) for name in names}

@@ -11,6 +11,7 @@ from kessa.library.models import MethodUse, MethodVersion
 from kessa.platform import clock
 from kessa.platform.audit import record
 from kessa.platform.hashes import seal_of
+from kessa.platform.locks import lock_until_commit
 from kessa.platform.models import Person, Programme
 from kessa_core.methods import Method, load, shipped, shipped_ids
 from kessa_core.methods.catalogue import shipped_text
@@ -128,7 +129,8 @@ def follow(
     same = MethodVersion.objects.of(programme).filter(
         method_id=version.method_id, version=version.version
     )
-    kit = same.select_for_update().get(own=0)
+    lock_until_commit(f"method {programme.pk} {version.method_id}")
+    kit = same.get(own=0)
     number = same.order_by("-own").values_list("own", flat=True)[0] + 1
     today = timezone.localdate(clock.now()).isoformat()
     document = with_local_settings(kit.method, wanted, programme.name, number, today, why)

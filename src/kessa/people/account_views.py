@@ -13,6 +13,7 @@ from kessa.people import devices, leaving, members, two_factor
 from kessa.people.device_tokens import revoke
 from kessa.people.forms import NameForm, PasswordForm, TokenForm
 from kessa.people.models import DeviceSession, DeviceToken
+from kessa.people.services import rename
 from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.models import Membership
 from kessa.platform.permissions import signed_in
@@ -36,8 +37,7 @@ def name(request: SignedInRequest) -> HttpResponse:
     form = NameForm(request.POST)
     if not form.is_valid():
         return _page(request, name_form=form)
-    request.user.shown_name = form.cleaned_data["shown_name"]
-    request.user.save(update_fields=["shown_name"])
+    rename(request.user, form.cleaned_data["shown_name"])
     return redirect("account")
 
 

@@ -10,6 +10,7 @@ SENTENCES = {
     "member.invited": "made an invitation",
     "member.invitation-withdrawn": "withdrew an invitation",
     "member.joined": "joined with an invitation",
+    "member.renamed": "changed the name that results carry",
     "member.role": "changed a role",
     "member.withdrawn": "withdrew a membership",
     "member.left": "left the programme",
@@ -37,4 +38,5 @@ class PeopleConfig(AppConfig):
         registry.exempt_from_seals(
             "working data of signing in", models.DeviceSession, models.AttemptCount
         )
+        registry.allow_removal(models.DeviceSession, models.AttemptCount)
         registry.describe(SENTENCES)

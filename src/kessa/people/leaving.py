@@ -10,6 +10,7 @@ from kessa.platform import clock
 from kessa.platform.audit import record
 from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.models import Membership, Person
+from kessa.platform.revisions import revise_membership
 
 
 @transaction.atomic
@@ -31,7 +32,7 @@ def pseudonymise(person: Person, by: Person) -> None:
     held.username, held.shown_name = f"former-{held.pk}", f"Former member {held.pk}"
     held.first_name = held.last_name = held.email = ""
     held.set_unusable_password()
-    held.is_active, held.pseudonymised_at = False, clock.now()
+    held.is_active, held.pseudonymised_at, held.name_key = False, clock.now(), ""
     held.save()
     end_all(held)
     forget_devices(held)
@@ -39,4 +40,5 @@ def pseudonymise(person: Person, by: Person) -> None:
     ResetCode.objects.filter(person=held, used_at=None).update(used_at=clock.now())
     for membership in Membership.objects.for_person(held):
         actor = None if by.pk == held.pk else by
-        record(membership.programme, actor, "member.pseudonymised", membership)
+        seals = [revise_membership(membership, actor)]
+        record(membership.programme, actor, "member.pseudonymised", membership, seals=seals)

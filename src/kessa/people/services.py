@@ -7,6 +7,7 @@ from django.core.exceptions import ValidationError
 from django.db import transaction
 from django.utils.text import slugify
 
+from kessa.platform.adopting import SEALING
 from kessa.platform.audit import record
 from kessa.platform.models import Membership, Person, Programme, Role
 from kessa.platform.revisions import revise_membership, revise_programme
@@ -33,6 +34,18 @@ def make_person(username: str, password: str, shown_name: str = "") -> Person:
 
 
 @transaction.atomic
+def rename(person: Person, shown_name: str) -> None:
+    """Another name on results, from now on and on those of before; entered wherever the person
+    belonged."""
+    person.shown_name = shown_name
+    person.save(update_fields=["shown_name"])
+    for membership in Membership.objects.for_person(person).select_related("programme"):
+        membership.person = person
+        seals = [revise_membership(membership, person)]
+        record(membership.programme, person, "member.renamed", membership, seals=seals)
+
+
+@transaction.atomic
 def found(name: str, slug: str, timezone: str, person: Person) -> Programme:
     """A new programme, managed by *person*."""
     if timezone not in available_timezones():
@@ -40,7 +53,8 @@ def found(name: str, slug: str, timezone: str, person: Person) -> Programme:
     programme = Programme.objects.create(name=name, slug=slug, timezone=timezone)
     manager = Membership.objects.create(programme=programme, person=person, role=Role.MANAGER)
     seals = [revise_programme(programme, person), revise_membership(manager, person)]
-    record(programme, person, "programme.begun", programme, name=name, seals=seals)
+    said = {"name": name, "sealing": SEALING, "seals": seals}
+    record(programme, person, "programme.begun", programme, **said)
     return programme
 
 

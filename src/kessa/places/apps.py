@@ -20,9 +20,11 @@ class PlacesConfig(AppConfig):
 
     def ready(self) -> None:
         """Tell the platform what the audit seals here and how its entries read."""
-        from kessa.places import models
+        from kessa.places import models, services
 
         registry.seal(models.LimitAttachment)
         registry.exempt_from_seals("a setting, sealed by its revisions", models.Water, models.Point)
+        registry.keep_revisions(models.Water, services.said_of_water)
+        registry.keep_revisions(models.Point, services.said_of_point)
         registry.link(models.Point, lambda slug, number: reverse("point", args=[slug, number]))
         registry.describe(SENTENCES)

@@ -79,23 +79,37 @@ def make_point(water: Water, by: Person | None, **described: Any) -> Point:
 
 
 @transaction.atomic
-def change_point(point: Point, by: Person, **described: Any) -> None:
+def change_point(point: Point, by: Person | None, **described: Any) -> None:
     """Change what is said about a point."""
     _change(point, by, "point.changed", POINT, described)
 
 
 def _change(
-    setting: Water | Point, by: Person, act: str, fields: tuple[str, ...], described: dict[str, Any]
+    setting: Water | Point,
+    by: Person | None,
+    act: str,
+    fields: tuple[str, ...],
+    described: dict[str, Any],
 ) -> None:
     was = _said(setting, fields)
     for name, value in described.items():
         setattr(setting, name, value)
-    setting.save(update_fields=list(described))
+    setting.save(update_fields=[name.removesuffix("_id") for name in described])
     now = _said(setting, fields)
     if changed := [name for name in fields if was[name] != now[name]]:
         seals = [revise(setting, by, now, clock.now())]
         before, after = ({name: side[name] for name in changed} for side in (was, now))
         record(setting.programme, by, act, setting, before=before, after=after, seals=seals)
+
+
+def said_of_water(water: Water) -> dict[str, Any]:
+    """What a revision keeps of a water."""
+    return _said(water, WATER)
+
+
+def said_of_point(point: Point) -> dict[str, Any]:
+    """What a revision keeps of a point."""
+    return _said(point, POINT)
 
 
 def _said(setting: Water | Point, fields: tuple[str, ...]) -> dict[str, Any]:

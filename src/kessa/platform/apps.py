@@ -6,6 +6,7 @@ from kessa.platform.registry import registry
 
 SENTENCES = {
     "audit.exported": "exported the audit",
+    "record.adopted": "sealed what an earlier release had kept",
 }
 """How the audit says what was done here."""
 
@@ -15,15 +16,20 @@ class PlatformConfig(AppConfig):
 
     def ready(self) -> None:
         """Tell the platform what the audit seals here and how its entries read."""
-        from kessa.platform import checks, health, models  # noqa: F401 - checks register themselves
+        from kessa.platform import (  # noqa: F401 - checks register themselves
+            checks,
+            health,
+            models,
+            revisions,
+        )
 
         registry.seal(models.SettingRevision)
         registry.exempt_from_seals(
-            "entered in the audit when it changes",
-            models.Person,
-            models.Programme,
-            models.Membership,
+            "a setting, sealed by its revisions", models.Programme, models.Membership
         )
+        registry.exempt_from_seals("sealed by the revisions of memberships", models.Person)
+        registry.keep_revisions(models.Programme, revisions.said_of_programme)
+        registry.keep_revisions(models.Membership, revisions.said_of_membership)
         registry.exempt_from_seals("the audit itself", models.AuditChain, models.AuditEntry)
         registry.check_health(*health.CHECKS)
         registry.describe(SENTENCES)

@@ -1,5 +1,6 @@
 """Persons, programmes, who has which role where, and the audit trail of each programme."""
 
+import secrets
 from datetime import UTC
 
 from django.contrib.auth.models import AbstractUser
@@ -10,19 +11,32 @@ from kessa.platform.queries import AuditQuery, MembershipQuery
 from kessa.platform.scoping import ProgrammeQuerySet
 from kessa.platform.tenancy import insert_only
 from kessa_core.records import Entry as CoreEntry
+from kessa_core.records import sha
+
+
+def new_name_key() -> str:
+    """A key of its own for each person."""
+    return secrets.token_hex(16)
 
 
 class Person(AbstractUser):
     """Somebody who signs in. `shown_name` is what results carry.
 
-    pseudonymised_at: when a person who left had the name taken off the record.
+    pseudonymised_at: when a person who left had the name taken off the record. name_key: what the
+    audit hashes the name with, so that the hash says nothing once the key is gone.
     """
 
     shown_name = models.CharField(max_length=80, blank=True)
+    name_key = models.CharField(max_length=32, default=new_name_key, editable=False)
     pseudonymised_at = models.DateTimeField(null=True, blank=True)
 
     def __str__(self) -> str:
         return self.shown_name or self.username
+
+    @property
+    def name_hash(self) -> str:
+        """What the audit keeps of the name that results carry."""
+        return sha([self.name_key, self.username, self.shown_name])
 
 
 class Programme(models.Model):

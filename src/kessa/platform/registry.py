@@ -9,39 +9,74 @@ from django.core.exceptions import ImproperlyConfigured
 from django.db import models
 from django.urls import URLPattern
 
+from kessa_core.records import Break
+
 HealthCheck = Callable[[], Iterator[str]]
+Said = Callable[[Any], dict[str, Any]]
+"""From a setting to what its revision keeps."""
+Comparison = Callable[[Any], Iterator[Break]]
+"""From a programme to what does not follow from its facts."""
 Link = Callable[[str, str], str]
 """From a programme's name in addresses and a row's number to the page of that row."""
 
 
 @dataclass
 class Registry:
-    """sealed: the columns that a seal covers, by model label: as they were at first, then with
-    those that each later version of the table added. exempt: why a model has no seal.
-    sentences: an audit entry's act in words. links: by model name. health: checks in order.
-    places: which place of the menu each page lies in, by the name of its address; empty for none.
+    """What the platform was told.
+
+    sealed: the columns that a seal covers, by model label: as they were at first, then with those
+    that each later version of the table added. exempt: why a model has no seal. sentences: an audit
+    entry's act in words. links: by model name. health: checks in order. revised: settings,
+    with what their revisions keep. comparisons: of projections with facts. changeable: the only
+    columns of a table that the application changes; removable: the tables it may remove rows from,
+    by model label. places: which place of the menu each page lies in, by the name of its address;
+    empty for none.
     """
 
     sealed: dict[str, tuple[tuple[str, ...], ...]] = field(default_factory=dict)
     exempt: dict[str, str] = field(default_factory=dict)
     sentences: dict[str, str] = field(default_factory=dict)
     links: dict[str, Link] = field(default_factory=dict)
+    revised: dict[str, Said] = field(default_factory=dict)
+    comparisons: list[Comparison] = field(default_factory=list)
+    changeable: dict[str, tuple[str, ...]] = field(default_factory=dict)
+    removable: set[str] = field(default_factory=set)
     health: list[HealthCheck] = field(default_factory=list)
     places: dict[str, str] = field(default_factory=dict)
 
-    def seal(self, model: type[models.Model], *added: Sequence[str]) -> None:
+    def seal(
+        self, model: type[models.Model], *added: Sequence[str], leave_out: Sequence[str] = ()
+    ) -> None:
         """Every column of this model is part of its seal. *added*: the columns of each later
-        version of the table, in order, so that what was sealed before can still be checked."""
+        version of the table, in order, so that what was sealed before can still be checked.
+        *leave_out*: columns that follow from other rows, which are compared instead."""
         later = {name for names in added for name in names}
-        every = {column.attname for column in model._meta.concrete_fields}
+        every = {column.attname for column in model._meta.concrete_fields} - set(leave_out)
         versions = [every - later]
         for names in added:
             versions.append(versions[-1] | set(names))
         self.sealed[model._meta.label] = tuple(tuple(sorted(one)) for one in versions)
 
+    def keep_revisions(self, model: type[models.Model], said: Said) -> None:
+        """Rows of this model are settings: each has to say what its newest revision says."""
+        self.revised[model._meta.label] = said
+
+    def compare(self, *comparisons: Comparison) -> None:
+        """What ./kessa audit verify asks of this app: whether what pages read follows from the
+        facts."""
+        self.comparisons += comparisons
+
     def exempt_from_seals(self, reason: str, *exempted: type[models.Model]) -> None:
         """These models have no seal, for this reason."""
         self.exempt |= {model._meta.label: reason for model in exempted}
+
+    def allow_changes(self, model: type[models.Model], *columns: str) -> None:
+        """The application changes these columns of the model's table and no others."""
+        self.changeable[model._meta.label] = columns
+
+    def allow_removal(self, *removed: type[models.Model]) -> None:
+        """The application may remove rows of these models."""
+        self.removable |= {model._meta.label for model in removed}
 
     def describe(self, sentences: dict[str, str]) -> None:
         """How audit entries with these acts read."""

@@ -11,6 +11,7 @@ from django.db.models import Model
 from kessa.platform.hashes import digest_of, plain, sha_of_rows
 from kessa.platform.models import AuditChain, AuditEntry, Programme
 from kessa.platform.registry import registry
+from kessa.platform.revisions import differing
 from kessa_core.records import Break, check
 
 AT_ONCE = 500
@@ -29,6 +30,26 @@ def find_errors(programme: Programme) -> Iterator[Break]:
         yield from _check(programme, some, sealed)
     for label in registry.sealed:
         yield from _never_sealed(programme, label, sealed[label])
+    yield from differing(programme)
+    for comparison in registry.comparisons:
+        yield from comparison(programme)
+
+
+def never_sealed(programme: Programme, label: str) -> Iterator[Any]:
+    """The numbers of the rows of a model that no entry seals by their number. Those that came with
+    a batch were sealed in every release."""
+    model = apps.get_model(label)
+    sealed: set[Any] = set()
+    entries = AuditEntry.objects.of(programme).filter(data__has_key="seals")
+    for seals in entries.values_list("data__seals", flat=True).iterator(chunk_size=AT_ONCE):
+        for one in seals:
+            sealed.update(one.get("ids", ()) if one["model"] == label else ())
+    rows = model._base_manager.filter(programme=programme).order_by("pk")
+    if "batch" in {column.name for column in model._meta.concrete_fields}:
+        rows = rows.filter(batch="")
+    for number in rows.values_list("pk", flat=True).iterator(chunk_size=2000):
+        if plain(number) not in sealed:
+            yield number
 
 
 def _check(

@@ -22,12 +22,14 @@ class ResultsConfig(AppConfig):
 
     def ready(self) -> None:
         """Tell the platform what the audit seals here and how its entries read."""
-        from kessa.results import models
+        from kessa.results import comparing, models
 
         registry.seal(models.Evaluation, ["instruments"])
         registry.seal(models.Review)
         registry.exempt_from_seals(
             "a projection of evaluations and decisions", models.Result, models.LatestResult
         )
+        registry.compare(comparing.differing)
+        registry.allow_removal(models.LatestResult)
         registry.link(models.Result, lambda slug, number: reverse("result", args=[slug, number]))
         registry.describe(SENTENCES)

@@ -7,8 +7,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
-from django.db import connection
-
+from kessa.platform.locks import lock_until_commit
 from kessa.results.models import LatestResult, Result, Review
 from kessa_core.quantities import Quantity
 from kessa_core.trends.usual import usual
@@ -40,12 +39,17 @@ def project(result: Result) -> None:
     last = result.reviews.order_by("-pk").first()
     result.current = newest
     result.point_id, result.sampled_at = run.sample.point_id, run.sample.sampled_at
-    result.status, result.waits_for = S.PROVISIONAL, W.REVIEWER
-    if not run.finish:
-        result.status, result.waits_for = S.AWAITING, W.NOBODY
-    elif last and newest and last.evaluation_id == newest.pk:
-        result.status, result.waits_for = AFTER[D(last.decision)]
+    about = last.decision if last and newest and last.evaluation_id == newest.pk else ""
+    result.status, result.waits_for = standing(run.finish, about)
     result.save()
+
+
+def standing(finish: str, decision: str) -> tuple[Result.Status, Result.WaitsFor]:
+    """How a result stands: finish of its run, and the last decision about its current evaluation;
+    each empty where there is none."""
+    if not finish:
+        return S.AWAITING, W.NOBODY
+    return AFTER[D(decision)] if decision else (S.PROVISIONAL, W.REVIEWER)
 
 
 def series_of(result: Result) -> Series | None:
@@ -59,18 +63,33 @@ def series_of(result: Result) -> Series | None:
 def refresh_latest(touched: Iterable[Series | None]) -> None:
     """Make the newest result of each of these series anew."""
     for series in sorted({s for s in touched if s}, key=lambda s: (s.point, str(s.quantity))):
-        _lock(series)
+        lock_until_commit(f"{series.point} {series.quantity}")
         _refresh(series)
 
 
-def _lock(series: Series) -> None:
-    """One transaction at a time makes a series; it holds until the transaction ends."""
-    with connection.cursor() as cursor:
-        key = f"{series.point} {series.quantity}"
-        cursor.execute("SELECT pg_advisory_xact_lock(hashtextextended(%s, 0))", [key])
-
-
 def _refresh(series: Series) -> None:
+    key, newest = key_of(series), newest_of(series)
+    if newest is None:
+        LatestResult.objects.filter(**key).delete()
+    else:
+        LatestResult.objects.update_or_create(**key, defaults=newest)
+
+
+def key_of(series: Series) -> dict[str, Any]:
+    """The columns that name a series."""
+    quantity = series.quantity
+    return {
+        "programme_id": series.programme,
+        "point_id": series.point,
+        "parameter": quantity.parameter,
+        "form": quantity.form,
+        "basis": quantity.basis,
+        "unit": quantity.unit,
+    }
+
+
+def newest_of(series: Series) -> dict[str, Any] | None:
+    """The other columns: the newest result and what was usual before it; None without a result."""
     quantity = series.quantity
     results = Result.objects.of(series.programme).filter(
         point_id=series.point,
@@ -82,29 +101,17 @@ def _refresh(series: Series) -> None:
     )
     columns = ("pk", "sampled_at", "current__number", "current__qualifier", "current__finish")
     history = list(results.reportable().newest_first().values_list(*columns))
-    key: dict[str, Any] = {
-        "programme_id": series.programme,
-        "point_id": series.point,
-        "parameter": quantity.parameter,
-        "form": quantity.form,
-        "basis": quantity.basis,
-        "unit": quantity.unit,
-    }
     if not history:
-        LatestResult.objects.filter(**key).delete()
-        return
+        return None
     newest, sampled_at, number, qualifier, _ = history[0]
     normal = usual([one[2] for one in history[1:] if one[4] == "done"])
-    LatestResult.objects.update_or_create(
-        **key,
-        defaults={
-            "result_id": newest,
-            "sampled_at": sampled_at,
-            "count": len(history),
-            "usual_low": normal.band.low if normal else None,
-            "usual_median": normal.median if normal else None,
-            "usual_high": normal.band.high if normal else None,
-            "usual_count": normal.count if normal else 0,
-            "unusual": normal is not None and not qualifier and not normal.holds(number),
-        },
-    )
+    return {
+        "result_id": newest,
+        "sampled_at": sampled_at,
+        "count": len(history),
+        "usual_low": normal.band.low if normal else None,
+        "usual_median": normal.median if normal else None,
+        "usual_high": normal.band.high if normal else None,
+        "usual_count": normal.count if normal else 0,
+        "unusual": normal is not None and not qualifier and not normal.holds(number),
+    }

@@ -22,13 +22,14 @@ class RunsConfig(AppConfig):
 
     def ready(self) -> None:
         """Tell the platform what the audit seals here and how its entries read."""
-        from kessa.runs import models
+        from kessa.runs import comparing, models
 
         registry.seal(models.Event)
         registry.seal(models.RunDecision)
         registry.seal(models.RunInstrument)
-        registry.exempt_from_seals(
-            "entered in the audit when it is opened", models.Run, models.RunLot
-        )
+        registry.seal(models.Run, leave_out=("kept_by_id", "finish"))
+        registry.seal(models.RunLot)
+        registry.compare(comparing.differing)
+        registry.allow_changes(models.Run, "kept_by_id", "finish")
         registry.link(models.Run, lambda slug, number: reverse("bench", args=[slug, number]))
         registry.describe(SENTENCES)

@@ -6,7 +6,7 @@ from typing import Any
 from uuid import UUID, uuid4
 
 from django.db import transaction
-from django.db.models import Max
+from django.db.models import Max, Model
 
 from kessa.library.models import Lot, MethodVersion
 from kessa.library.services import count_use
@@ -112,14 +112,14 @@ def _create(
         opened_at=clock.now(),
         **chosen,
     )
-    RunLot.objects.bulk_create(
+    used = RunLot.objects.bulk_create(
         RunLot(programme_id=run.programme_id, run=run, lot=lot) for lot in lots.values()
     )
     count_use(version)
     instruments = take_instruments(run, person)
     seals = set_test_state(sample, person, version.method_id, TestAsked.State.RUNNING)
-    if instruments:
-        seals = [*seals, seal_of(instruments)]
+    rows: list[Sequence[Model]] = [[run], used, instruments]
+    seals = [*seals, *(seal_of(some) for some in rows if some)]
     said = {
         "method": version.method_id,
         "lots": [str(lot) for lot in lots.values()],

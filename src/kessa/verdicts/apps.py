@@ -10,7 +10,8 @@ class VerdictsConfig(AppConfig):
 
     def ready(self) -> None:
         """Tell the platform what the audit seals here and how its entries read."""
-        from kessa.verdicts import models
+        from kessa.verdicts import comparing, models
 
         registry.seal(models.Verdict)
-        registry.exempt_from_seals("named by its own hash", models.JudgedLimit)
+        registry.exempt_from_seals("named by its own hash, which is compared", models.JudgedLimit)
+        registry.compare(comparing.differing)

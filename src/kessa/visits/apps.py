@@ -22,9 +22,10 @@ class VisitsConfig(AppConfig):
 
     def ready(self) -> None:
         """Tell the platform what the audit seals here and how its entries read."""
-        from kessa.visits import models
+        from kessa.visits import models, projection
 
         registry.seal(models.VisitEvent)
-        registry.exempt_from_seals("sealed by its first event", models.Visit)
+        registry.seal(models.Visit)
+        registry.compare(projection.differing)
         registry.exempt_from_seals("a projection of events", models.Sample, models.TestAsked)
         registry.describe(SENTENCES)

@@ -1,11 +1,13 @@
 """A sample and the tests asked of it, from the events of its visit."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from datetime import UTC, datetime
 from decimal import Decimal
 from typing import Any
 
+from kessa.platform.models import Programme
 from kessa.visits.models import Sample, TestAsked, VisitEvent
+from kessa_core.records import Break
 
 Kind = VisitEvent.Kind
 CONDITIONS = ("weather_now", "weather_before", "water_c", "air_c", "seen", "note")
@@ -35,26 +37,56 @@ def as_plain(value: Any) -> Any:
 
 def store(sample: Sample) -> None:
     """Save what the events changed."""
-    said = (sample.note, sample.reason, sample.weather_now, sample.weather_before)
-    sample.words = "".join(f" {text}" for text in said if text)
+    sample.words = _words(sample)
     sample.save(update_fields=[*(name.removesuffix("_id") for name in PROJECTED), "words"])
 
 
 def rebuild(sample: Sample) -> None:
     """Make the sample and its tests anew from its events, and save them."""
-    blank = Sample()
-    for name in PROJECTED:
-        setattr(sample, name, getattr(blank, name))
+    states = replay(sample)
     tests = {test.method_id: test for test in sample.tests.all()}
-    states: dict[str, str] = {}
-    for event in sample.events.all():
-        apply(sample, event)
-        states |= states_after(event)
     store(sample)
     for method_id, state in states.items():
         if tests[method_id].state != state:
             tests[method_id].state = state
             tests[method_id].save(update_fields=["state"])
+
+
+def replay(sample: Sample) -> dict[str, str]:
+    """Make the sample anew from its events, not saved; the states of its tests, by method."""
+    blank = Sample()
+    for name in PROJECTED:
+        setattr(sample, name, getattr(blank, name))
+    states: dict[str, str] = {}
+    for event in sample.events.all():
+        apply(sample, event)
+        states |= states_after(event)
+    return states
+
+
+def differing(programme: Programme) -> Iterator[Break]:
+    """Samples and tests that are not what the events of their visit make of them."""
+    samples = Sample._base_manager.filter(programme=programme).order_by("pk")
+    for sample in samples.prefetch_related("events", "tests").iterator(chunk_size=500):
+        was = {name: getattr(sample, name) for name in (*PROJECTED, "words")}
+        try:
+            states = replay(sample)
+        except (KeyError, TypeError, ValueError, ArithmeticError):
+            yield Break(0, f"sample:{sample.pk}: an event of it cannot be read")
+            continue
+        sample.words = _words(sample)
+        wrong = [name for name, value in was.items() if not _same(getattr(sample, name), value)]
+        if wrong:
+            yield Break(
+                0, f"sample:{sample.pk} does not follow from its events: {', '.join(wrong)}"
+            )
+        if states != {test.method_id: test.state for test in sample.tests.all()}:
+            yield Break(0, f"sample:{sample.pk}: its tests do not follow from its events")
+
+
+def _same(one: Any, other: Any) -> bool:
+    """Equal, as an event holds them: times to the second, decimals by their value."""
+    return bool(one == other) or as_plain(one) == as_plain(other)
 
 
 def states_after(event: VisitEvent) -> dict[str, str]:
@@ -67,6 +99,12 @@ def states_after(event: VisitEvent) -> dict[str, str]:
     if event.kind == Kind.TEST_STATE:
         return {data["method"]: data["state"]}
     return {}
+
+
+def _words(sample: Sample) -> str:
+    """What the search looks through."""
+    said = (sample.note, sample.reason, sample.weather_now, sample.weather_before)
+    return "".join(f" {text}" for text in said if text)
 
 
 def _begun(sample: Sample, event: VisitEvent) -> None:

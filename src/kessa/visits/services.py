@@ -22,7 +22,8 @@ def begin(programme: Programme, person: Person, point: Point, method_id: str) ->
     """A single test at a point; the visit is made behind it."""
     visit = Visit.objects.create(programme=programme, made_by=person, begun_at=clock.now())
     sample = Sample.objects.create(programme=programme, visit=visit, point=point)
-    seals = _happen(sample, person, Kind.BEGUN, point=point.pk, method=method_id)
+    begun = _happen(sample, person, Kind.BEGUN, point=point.pk, method=method_id)
+    seals = [seal_of([visit]), *begun]
     record(programme, person, "sample.begun", sample, point=point.pk, method=method_id, seals=seals)
     return sample
 

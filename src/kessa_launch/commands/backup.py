@@ -1,5 +1,6 @@
 """./kessa backup [FILE]: database and photographs in one file, verified by restoring a copy."""
 
+import json
 import tempfile
 import time
 from datetime import UTC, datetime
@@ -38,9 +39,13 @@ def _write(database: Database, path: Path, now: datetime) -> dict[str, object]:
         with copy_of(database, dump) as copied:
             figures = copied.figures()
             audit = copied.manage("audit", "verify")
+            heads = copied.manage("audit", "head")
         if audit.returncode:
             print(f"Warning, the audit does not hold:\n{audit.stderr.strip()}")
+        if heads.returncode:
+            raise LauncherError(f"The audit's heads cannot be read: {heads.stderr.strip()[-500:]}")
         about = {"made": now.isoformat(timespec="seconds"), "figures": figures}
+        about["heads"] = json.loads(heads.stdout)
         archive.write(path, dump, database.media, about)
     archive.read(path)
     return figures

@@ -4,6 +4,7 @@ import os
 import subprocess
 
 from kessa_launch import environment
+from kessa_launch.database import as_owner
 from kessa_launch.postgres import Cluster
 from kessa_launch.state_paths import CLONE, places
 
@@ -50,7 +51,7 @@ def with_database(
         environ = environment.application(where, variables, static=f"{name}-static")
         environ["PYTHONPATH"] += f"{os.pathsep}{CLONE}"
         return subprocess.run(
-            [str(python), "-m", "tools.run", *command], env=environ, cwd=CLONE
+            [str(python), "-m", "tools.run", *command], env=as_owner(environ), cwd=CLONE
         ).returncode
     finally:
         if replica:

@@ -8,7 +8,7 @@ import urllib.request
 
 from kessa_launch import environment, older, ports
 from kessa_launch.children import WORKER, StopRequested, kept_running, running, stop_politely
-from kessa_launch.database import Database
+from kessa_launch.database import Database, as_owner
 from kessa_launch.errors import LauncherError
 from kessa_launch.locks import FileLock, hold
 from kessa_launch.postgres import Cluster
@@ -41,7 +41,7 @@ def _demo(where: StatePaths, *, reload: bool) -> int:
         environ = environment.application(where, server.variables(), debug=reload)
         older.set_aside(Database(python, environ))
         manage = [str(python), "-m", "kessa"]
-        if subprocess.run([*manage, "prepare", "--demo"], env=environ).returncode:
+        if subprocess.run([*manage, "prepare", "--demo"], env=as_owner(environ)).returncode:
             raise LauncherError("The demo data could not be prepared; the lines above say why.")
         with ports.listening(8000) as held:
             port = held.getsockname()[1]

@@ -67,7 +67,7 @@ def _fill(fresh: Database, backup: archive.Backup) -> None:
         raise LauncherError(
             "The restored copy differs from the backup's figures; nothing was changed."
         )
-    done = fresh.manage("migrate", "--no-input", "--verbosity", "0")
+    done = fresh.manage("upgrade")
     if done.returncode:
         raise LauncherError(
             f"The backup could not be brought to this release:\n{done.stderr[-1500:]}"

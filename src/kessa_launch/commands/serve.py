@@ -5,12 +5,13 @@ import subprocess
 
 from kessa_launch import environment, older
 from kessa_launch.children import WORKER, StopRequested, kept_running, running, stop_politely
-from kessa_launch.database import Database
+from kessa_launch.database import Database, as_owner
 from kessa_launch.errors import LauncherError
 from kessa_launch.locks import FileLock, hold
 from kessa_launch.state_paths import places
 
-NEEDED = ("KESSA_SECRET_KEY", "KESSA_HOSTS", "KESSA_DB_HOST", "KESSA_DB_NAME", "KESSA_DB_USER")
+NEEDED = ("KESSA_SECRET_KEY", "KESSA_HOSTS", "KESSA_DB_HOST", "KESSA_DB_NAME", "KESSA_DB_USER",
+          "KESSA_DB_APP_USER")  # fmt: skip
 
 
 def run(arguments: list[str]) -> int:
@@ -34,7 +35,7 @@ def run(arguments: list[str]) -> int:
             manage = [str(python), "-m", "kessa"]
             checked = [*manage, "check", "--deploy", "--fail-level", "WARNING"]
             for step in (checked, [*manage, "prepare"]):
-                if subprocess.run(step, env=environ).returncode:
+                if subprocess.run(step, env=as_owner(environ)).returncode:
                     raise LauncherError("Not started; the lines above say what to mend.")
             server = [str(python), "-m", "gunicorn", "kessa.wsgi", *_options(arguments)]
             with kept_running([*manage, *WORKER], environ), running(server, environ) as child:

@@ -10,6 +10,7 @@ from pathlib import Path
 from kessa_launch import chromium, environment
 from kessa_launch.children import StopRequested, stop_politely
 from kessa_launch.commands import lint
+from kessa_launch.database import as_owner
 from kessa_launch.errors import LauncherError
 from kessa_launch.locks import FileLock, hold
 from kessa_launch.postgres import FAST_AND_FORGETFUL, Cluster
@@ -122,7 +123,7 @@ def _suite(
         counts = Path(scratch) / "counts.json"
         (Path(scratch) / "static").mkdir()
         environ = environment.variables(
-            database
+            as_owner(database)
             | {
                 "KESSA_SECRET_KEY": "only-for-the-tests-" + "x" * 40,
                 "KESSA_TEST_COUNTS": str(counts),

@@ -10,6 +10,7 @@ from kessa.library.models import Instrument, Lot
 from kessa.library.services import take_up
 from kessa.pages.demo import history, people, places
 from kessa.platform import clock
+from kessa.platform.adopting import adopt
 from kessa.platform.models import Programme
 from kessa_core.methods import shipped_ids
 from kessa_core.methods.catalogue import shipped_text
@@ -20,7 +21,7 @@ SLUG = "lowen-vale"
 @transaction.atomic
 def load() -> Programme:
     """Make what is missing of the demo; what is there stays as people left it."""
-    programme, _ = Programme.objects.get_or_create(
+    programme, fresh = Programme.objects.get_or_create(
         slug=SLUG,
         defaults={
             "name": "Lowen Vale Water Room",
@@ -31,6 +32,8 @@ def load() -> Programme:
             "waste": {"heavy-metal": "The red can in the store; the manager hands it in."},
         },
     )
+    if fresh:
+        adopt(programme)
     with timezone.override(programme.timezone):
         now = timezone.localtime()
         with clock.at(now - timedelta(days=history.DAYS + 7)):

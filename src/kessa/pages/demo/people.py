@@ -2,7 +2,9 @@
 
 from django.utils import timezone
 
+from kessa.platform.audit import record
 from kessa.platform.models import Membership, Person, Programme, Role
+from kessa.platform.revisions import revise_membership
 
 PASSWORD = "quill-brook-kettle"  # noqa: S105 - printed at every start of the demo
 PEOPLE = (
@@ -23,8 +25,11 @@ def make(programme: Programme) -> dict[str, Person]:
         if fresh:
             person.set_password(PASSWORD)
             person.save(update_fields=["password"])
-        Membership.objects.get_or_create(
+        membership, joined = Membership.objects.get_or_create(
             programme=programme, person=person, defaults={"role": role, "since": timezone.now()}
         )
+        if joined:
+            seals = [revise_membership(membership, person)]
+            record(programme, person, "member.joined", membership, role=role, seals=seals)
         made[username] = person
     return made

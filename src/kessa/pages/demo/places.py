@@ -3,7 +3,7 @@
 from typing import Any
 
 from kessa.places.models import Point, Water
-from kessa.places.services import make_point, make_water
+from kessa.places.services import change_point, make_point, make_water
 from kessa.platform.models import Programme
 
 
@@ -32,8 +32,7 @@ def make(programme: Programme) -> tuple[Point, Point]:
     )
     for point, other in ((above, below), (below, above)):
         if point.pair_id is None:
-            point.pair = other
-            point.save(update_fields=["pair"])
+            change_point(point, None, pair_id=other.pk)
     return above, below
 
 

@@ -1,4 +1,4 @@
-"""prepare [--demo]: migrate, collect styles and scripts, load the demo data."""
+"""prepare [--demo]: upgrade, collect styles and scripts, load the demo data."""
 
 from argparse import ArgumentParser
 from pathlib import Path
@@ -12,13 +12,13 @@ from kessa.pages.demo.load import load
 class Command(BaseCommand):
     """Everything between an empty database and a server that can start."""
 
-    help = "Migrate, collect static files, and with --demo load the demo data."
+    help = "Upgrade the database, collect static files, and with --demo load the demo data."
 
     def add_arguments(self, parser: ArgumentParser) -> None:
         parser.add_argument("--demo", action="store_true")
 
     def handle(self, *args: object, **options: object) -> None:
-        call_command("migrate", interactive=False, verbosity=0)
+        call_command("upgrade")
         if not settings.DEBUG:
             Path(settings.STATIC_ROOT).mkdir(parents=True, exist_ok=True)
             call_command("collectstatic", interactive=False, verbosity=0)

@@ -1,0 +1,76 @@
+"""Whether what pages read of results follows from evaluations and decisions."""
+
+from collections.abc import Iterator
+from typing import Any
+
+from django.db.models import OuterRef, Subquery
+
+from kessa.platform.models import Programme
+from kessa.results.models import Evaluation, LatestResult, Result, Review
+from kessa.results.projections import Series, key_of, newest_of, standing
+from kessa_core.quantities import Quantity
+from kessa_core.records import Break
+
+ASKED = (
+    "pk", "stage", "current_id", "newest", "status", "waits_for", "run__finish", "decision",
+    "decided", "point_id", "run__sample__point_id", "sampled_at", "run__sample__taken_at",
+    "parameter", "current__parameter",
+)  # fmt: skip
+SERIES = ("point_id", "parameter", "current__form", "current__basis", "current__unit")
+
+
+def differing(programme: Programme) -> Iterator[Break]:
+    """Results whose state, sample or current evaluation, and newest results whose figures, do not
+    follow from what was kept."""
+    for row in _with_expected(programme).values_list(*ASKED).iterator(chunk_size=2000):
+        held = dict(zip(ASKED, row, strict=True))
+        if wrong := list(_wrong(held)):
+            yield Break(
+                0, f"result:{held['pk']} does not follow from its record: {', '.join(wrong)}"
+            )
+    yield from _latest(programme)
+
+
+def _with_expected(programme: Programme) -> Any:
+    of_result = {"programme": programme, "result": OuterRef("pk")}
+    evaluations = Evaluation._base_manager.filter(**of_result).order_by("-pk")
+    reviews = Review._base_manager.filter(**of_result).order_by("-pk")
+    return Result._base_manager.filter(programme=programme).annotate(
+        newest=Subquery(evaluations.values("pk")[:1]),
+        decision=Subquery(reviews.values("decision")[:1]),
+        decided=Subquery(reviews.values("evaluation_id")[:1]),
+    )
+
+
+def _wrong(held: dict[str, Any]) -> Iterator[str]:
+    """The columns of a result that say something else than its record."""
+    decision = held["decision"] if held["decided"] == held["newest"] else ""
+    if (held["status"], held["waits_for"]) != standing(held["run__finish"], decision or ""):
+        yield "status"
+    if held["newest"] is None or held["current_id"] != held["newest"]:
+        yield "current"
+    if held["point_id"] != held["run__sample__point_id"]:
+        yield "point"
+    if held["sampled_at"] != held["run__sample__taken_at"]:
+        yield "sampled_at"
+    if held["parameter"] != held["current__parameter"]:
+        yield "parameter"
+
+
+def _latest(programme: Programme) -> Iterator[Break]:
+    counted = Result._base_manager.filter(programme=programme, current__number__isnull=False)
+    reportable = counted.filter(status__in=("provisional", "reviewed")).order_by()
+    kept = {
+        (one.point_id, one.parameter, one.form, one.basis, one.unit): one
+        for one in LatestResult._base_manager.filter(programme=programme)
+    }
+    for point, *named in reportable.values_list(*SERIES).distinct():
+        series = Series(programme.pk, point, Quantity(*named))
+        expected, found = newest_of(series), kept.pop((point, *named), None)
+        if expected is None or found is None:
+            yield Break(0, f"point:{point}: the newest {series.quantity} is missing")
+        elif any(getattr(found, name) != value for name, value in expected.items()):
+            yield Break(0, f"point:{point}: the newest {series.quantity} is another one")
+    for (point, *named), _ in kept.items():
+        key = key_of(Series(programme.pk, point, Quantity(*named)))
+        yield Break(0, f"point:{point}: there is no result of {key['parameter']} in this unit")
