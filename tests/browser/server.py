@@ -27,6 +27,7 @@ class Server:
             "KESSA_STATIC_ROOT": str(settings.STATIC_ROOT),
             "KESSA_DEMO": "1",
             "KESSA_DEBUG": "",
+            "KESSA_DB_AS": "",
         }
         command = [
             sys.executable,

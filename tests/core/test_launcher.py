@@ -68,7 +68,7 @@ class Launcher(unittest.TestCase):
         first = self.where.secrets()
         self.assertEqual(self.where.secrets(), first)
         self.assertEqual(self.where.secrets_file.stat().st_mode & 0o077, 0)
-        self.assertEqual(len(set(first.values())), 3)
+        self.assertEqual(len(set(first.values())), 4)
 
     def test_a_process_that_is_no_server_of_ours_is_not_taken_for_one(self) -> None:
         """A pid file may name a number that somebody else has now, or that is gone."""

@@ -5,10 +5,13 @@ import io
 import json
 import tempfile
 from contextlib import redirect_stdout
+from decimal import Decimal
 from pathlib import Path
 
 from django.test import TestCase
 
+from kessa.flows.correcting import correct_sample
+from kessa.flows.desk import end_unfinished
 from kessa.results.models import Result
 from kessa.verdicts.services import current_verdicts
 from kessa_core import VERSION
@@ -76,8 +79,21 @@ class Log(TestCase):
         """A leading sign in typed text is disarmed."""
         self.room.point.name = "=1+1"
         self.room.point.save()
+        run = self.room.new_run()
+        end_unfinished(run, self.room.monitor, "=HYPERLINK(1)")
         body = b"".join(self.client.get(self.room.url("log.csv"))).decode()
         self.assertIn(",'=1+1,", body)
+        self.assertIn(",'=HYPERLINK(1),", body)
+        for row in csv.reader(io.StringIO(body, newline="")):
+            self.assertEqual([cell for cell in row if cell[:1] in ("=", "+", "@", "\t")], [])
+
+    def test_a_negative_figure_stays_a_number(self) -> None:
+        """A temperature below zero is written as one."""
+        correct_sample(
+            self.within.run.sample, self.room.people["reviewer"], {"air_c": Decimal("-4.5")}, "ice"
+        )
+        body = b"".join(self.client.get(self.room.url("log.csv"))).decode()
+        self.assertIn("-4.5", [row["air_c"] for row in csv.DictReader(io.StringIO(body))])
 
     def test_the_page_shows_the_evidence(self) -> None:
         """Working line, each determination, limit with document and edition, lot, acts."""

@@ -4,7 +4,7 @@ from django.test import TestCase
 from django.utils import timezone
 
 from kessa.flows.correcting import correct_reading
-from kessa.flows.receiving import keep
+from kessa.flows.receiving import REVIEWED, keep
 from kessa.flows.reviewing import answer, decide
 from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.models import Membership
@@ -88,13 +88,13 @@ class Deciding(TestCase):
             self.decide("accept", by=self.monitor)
 
     def test_a_reviewed_result_that_changes_goes_back(self) -> None:
-        """Corrected, or taken up again at the bench: the decision is kept and no longer holds."""
+        """Corrected: the decision is kept and no longer holds. The bench takes it up again only
+        while it is not decided."""
         self.decide("accept")
         correct_reading(self.result, self.monitor, "first-1", 8, "plain", "misread")
         self.assertEqual(self.state(), ("provisional", "reviewer"))
         self.assertEqual(self.result.reviews.first().decision, "reopened")
         self.assertEqual(self.result.reviews.first().reason, "misread")
-        self.decide("accept", by=self.room.people["manager"])
         taps = Taps(run=str(self.result.run_id)).before().count(1, "blank").count(7).count(8)
         last = taps.events[-1].id
         undo = taps.act("note", text="x").act("undo", event=last).events[-1].as_json()
@@ -102,6 +102,14 @@ class Deciding(TestCase):
         self.assertEqual(self.state(), ("awaiting", ""))
         with self.assertRaisesMessage(ActionNotAllowed, "awaiting reading"):
             self.decide("accept", by=self.room.people["manager"])
+
+    def test_a_reviewed_test_is_not_taken_up_again_at_the_bench(self) -> None:
+        self.decide("accept")
+        taps = Taps(run=str(self.result.run_id)).before().count(1, "blank").count(7).count(8)
+        undo = taps.act("undo", event=taps.events[-1].id).events[-1].as_json()
+        received = keep(self.room.programme, self.monitor, [undo | {"lamport": 999}])
+        self.assertEqual(received.refused[0]["reason"], REVIEWED)
+        self.assertEqual(self.state(), ("reviewed", ""))
 
     def test_a_decision_about_something_else_than_was_shown_is_refused(self) -> None:
         """The page's evaluation is no longer the current one."""
@@ -120,7 +128,9 @@ class Queue(TestCase):
 
     def post(self, result: Result, **data):
         address = self.room.url(f"review/{result.pk}/")
-        return self.client.post(address, {"evaluation": result.current_id, **data})
+        last = Review.objects.filter(result=result).order_by("-pk").first()
+        seen = {"evaluation": result.current_id, "last": last.pk if last else 0}
+        return self.client.post(address, {**seen, **data})
 
     def test_the_oldest_stands_first_with_its_evidence(self) -> None:
         """Gauge, working, determinations, context and the others beside it."""
@@ -149,7 +159,7 @@ class Queue(TestCase):
         """A stale page: the sentence, and the reason still in its field."""
         answer = self.client.post(
             self.room.url(f"review/{self.old.pk}/"),
-            {"evaluation": 1, "decision": "reject", "reason": "wrong bottle"},
+            {"evaluation": 1, "last": 0, "decision": "reject", "reason": "wrong bottle"},
         )
         self.assertContains(answer, "has changed since", status_code=422)
         self.assertContains(answer, 'value="wrong bottle"', status_code=422)

@@ -10,6 +10,7 @@ from django.db import transaction
 from kessa.flows.evaluating import Shown, evaluate
 from kessa.platform.audit import record
 from kessa.platform.models import Person, Programme
+from kessa.results.services import is_reviewed
 from kessa.runs.models import Event, Run
 from kessa.runs.services import events_of, find_or_begin, state_of, store_events
 from kessa_core.errors import BadEvent
@@ -17,6 +18,7 @@ from kessa_core.runs import Event as CoreEvent
 from kessa_core.runs import RunState, read_event
 from kessa_core.runs.act_models import Correct
 
+REVIEWED = "This test was reviewed; correct its result instead."
 MAX_EVENTS = 500
 """Events in one sending; the device sends the rest afterwards."""
 
@@ -77,6 +79,13 @@ def _keep_run(sender: Sender, run_id: str, events: list[CoreEvent], received: Up
         for event in events:
             _refuse(received, event.id, "This run is not known here.")
         return
+    if not sender.desk and is_reviewed(run):
+        known = set(Event.objects.of_run(run).values_list("pk", flat=True))
+        received.kept += [event.id for event in events if event.id in known]
+        for event in events:
+            if event.id not in known:
+                _refuse(received, event.id, REVIEWED)
+        return
     stored = store_events(run, sender.person, events)
     events = events_of(run)
     state = state_of(run, events)
@@ -85,6 +94,8 @@ def _keep_run(sender: Sender, run_id: str, events: list[CoreEvent], received: Up
         count, seals = len(stored.fresh), stored.seals
         record(sender.programme, sender.person, "acts.kept", run, count=count, seals=seals)
     received.kept += stored.kept
+    for event_id, reason in stored.refused.items():
+        _refuse(received, event_id, reason)
     for event_id in stored.foreign:
         _refuse(received, event_id, "This id belongs to another act.")
     received.runs.append((run, state))

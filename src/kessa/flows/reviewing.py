@@ -39,8 +39,16 @@ def may_accept(result: Result, person: Person, own: set[int]) -> bool:
 
 
 @transaction.atomic
-def decide(result: Result, by: Person, decision: str, reason: str, evaluation: int) -> Review:
-    """A reviewer's decision about the evaluation that the page showed.
+def decide(
+    result: Result,
+    by: Person,
+    decision: str,
+    reason: str,
+    evaluation: int,
+    last: int | None = None,
+) -> Review:
+    """A reviewer's decision about the evaluation that the page showed. *last*: the number of the
+    decision that it showed as the newest, 0 for none.
 
     Raises ActionNotAllowed when the result has changed since, may not be decided, or a reason is
     missing.
@@ -50,6 +58,8 @@ def decide(result: Result, by: Person, decision: str, reason: str, evaluation: i
         raise ActionNotAllowed(
             "This result has changed since the page was opened. Look at it again."
         )
+    if last is not None and last != (_last_decision(held) or 0):
+        raise ActionNotAllowed("Somebody has decided about it since. Look at it again.")
     if decision not in CHOICES:
         raise ActionNotAllowed("Choose: accept, return or reject.")
     if held.status in (S.AWAITING, S.PRACTICE):
@@ -76,6 +86,12 @@ def answer(result: Result, by: Person, words: str) -> Review:
     if not words:
         raise ActionNotAllowed("Write the answer; it goes to the reviewer.")
     return _enter(held, by, D.ANSWER, words)
+
+
+def _last_decision(result: Result) -> int | None:
+    """The number of the newest decision about a result."""
+    decisions = Review.objects.of(result.programme_id).filter(result=result)
+    return decisions.order_by("-pk").values_list("pk", flat=True).first()
 
 
 def _locked(result: Result) -> Result:

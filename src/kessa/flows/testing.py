@@ -21,6 +21,11 @@ def take_and_open(
     depth_cm: int | None = None,
     water_c: Decimal | None = None,
 ) -> Run:
-    """The sample is in the bottle, and the run of the test that was asked of it begins."""
+    """The sample is in the bottle, and the run of the test that was asked of it begins; the same
+    run again where it was sent twice."""
+    held = Sample.objects.of(sample.programme_id).select_for_update(of=("self",)).get(pk=sample.pk)
+    if held.outcome == Sample.Outcome.TAKEN:
+        begun: Run = Run.objects.of(held.programme_id).filter(sample=held).earliest("opened_at")
+        return begun
     take(sample, person, at, zone, depth_cm, water_c)
     return open_run(sample, person)

@@ -10,7 +10,7 @@ from django.views.decorators.debug import sensitive_post_parameters
 from django.views.decorators.http import require_POST
 
 from kessa.people import devices, leaving, members, two_factor
-from kessa.people.device_tokens import revoke
+from kessa.people.device_tokens import revoke, revoke_all
 from kessa.people.forms import NameForm, PasswordForm, TokenForm
 from kessa.people.models import DeviceSession, DeviceToken
 from kessa.people.services import rename
@@ -52,6 +52,7 @@ def password(request: SignedInRequest) -> HttpResponse:
     request.user.set_password(form.cleaned_data["new"])
     request.user.save(update_fields=["password"])
     devices.end_all(request.user, but=request.session.session_key)
+    revoke_all(request.user)
     update_session_auth_hash(request, request.user)
     devices.note_sign_in(request, request.user)
     return redirect("account")
@@ -78,8 +79,7 @@ def revoke_device(request: SignedInRequest, capability_id: int) -> HttpResponse:
 @signed_in
 def revoke_every_device(request: SignedInRequest) -> HttpResponse:
     """No device may send any more without a sign-in."""
-    for capability in DeviceToken.objects.for_person(request.user).active():
-        revoke(capability, request.user)
+    revoke_all(request.user)
     return redirect("account")
 
 

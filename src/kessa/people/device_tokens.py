@@ -53,7 +53,7 @@ def of_token(token: str) -> DeviceToken | None:
     """The active capability of a token, of somebody who may still test here."""
     found = DeviceToken.objects.active().select_related("programme", "person")
     capability: DeviceToken | None = found.filter(hash=_hash(token)).first()
-    if capability is None:
+    if capability is None or not capability.person.is_active:
         return None
     members = Membership.objects.for_person(capability.person).active()
     membership = members.filter(programme=capability.programme).first()
@@ -62,6 +62,12 @@ def of_token(token: str) -> DeviceToken | None:
     capability.used_at = clock.now()
     capability.save(update_fields=["used_at"])
     return capability
+
+
+def revoke_all(person: Person) -> None:
+    """None of a person's devices may send any more without a sign-in."""
+    for capability in DeviceToken.objects.for_person(person).active():
+        revoke(capability, person)
 
 
 @transaction.atomic

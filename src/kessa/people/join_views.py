@@ -24,8 +24,9 @@ UNKNOWN = "This code is not known, or it has been used. Check it against the pap
 @never_cache
 @public
 def join(request: HttpRequest) -> HttpResponse:
-    """Type the code; a picture of it fills it in."""
-    form = CodeForm(form_data(request), initial={"code": request.GET.get("code", "")[:40]})
+    """Type the code; a picture of it fills it in, from the part of the address that no server and
+    no log ever sees."""
+    form = CodeForm(form_data(request))
     status = 200
     if request.method == "POST":
         status = 422

@@ -6,6 +6,7 @@ from django.contrib.auth.password_validation import validate_password
 from django.db import transaction
 
 from kessa.people import codes
+from kessa.people.device_tokens import revoke_all
 from kessa.people.devices import end_all
 from kessa.people.models import ResetCode
 from kessa.platform import clock
@@ -52,8 +53,8 @@ def make_code(programme: Programme, by: Person, membership: Membership) -> str:
 def use_code(username: str, code: str, password: str) -> Person:
     """Set a new password; every device is signed out.
 
-    Raises ActionNotAllowed when name and code do not fit together, ValidationError for a weak
-    password.
+    Raises ActionNotAllowed when name and code do not fit together, or the person belongs meanwhile
+    to a programme that who made the code does not manage; ValidationError for a weak password.
     """
     found = (
         ResetCode.objects.select_for_update(of=("self",))
@@ -61,7 +62,12 @@ def use_code(username: str, code: str, password: str) -> Person:
         .filter(hash=codes.hash_of(code), used_at=None, expires_at__gt=clock.now())
         .first()
     )
-    if found is None or found.person.username != username or not found.person.is_active:
+    if (
+        found is None
+        or found.person.username != username
+        or not found.person.is_active
+        or not answers_for(found.made_by, found.person)
+    ):
         raise ActionNotAllowed("Name and code do not fit together, or the code has run out.")
     person: Person = found.person
     validate_password(password, person)
@@ -70,4 +76,5 @@ def use_code(username: str, code: str, password: str) -> Person:
     found.used_at = clock.now()
     found.save(update_fields=["used_at"])
     end_all(person)
+    revoke_all(person)
     return person

@@ -49,7 +49,7 @@ def invite(request: ProgrammeRequest) -> HttpResponse:
         "invitation": made,
         "code": code,
         "address": address,
-        "picture": two_factor.picture_of(f"{address}?code={code}"),
+        "picture": two_factor.picture_of(f"{address}#code={code}"),
     }
     return render(request, "people/invitation.html", context)
 

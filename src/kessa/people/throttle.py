@@ -9,6 +9,9 @@ from django.http import HttpRequest
 from kessa.people.models import AttemptCount
 from kessa.platform import clock
 
+WINDOW = 15 * 60
+"""Seconds in which tries to sign in are counted together."""
+
 
 class TooOften(Exception):
     """Tried too often; *seconds* until the next try counts."""

@@ -6,6 +6,7 @@ from django.contrib.auth import login, logout
 from django.core.exceptions import ValidationError
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.cache import never_cache
 from django.views.decorators.debug import sensitive_post_parameters
@@ -14,6 +15,7 @@ from django.views.decorators.http import require_POST
 from kessa.people import throttle, two_factor
 from kessa.people.devices import note_sign_in
 from kessa.people.forms import ForgottenForm, ProgrammeForm, SignInForm, TokenForm
+from kessa.people.known_devices import remember, sign_in_limits
 from kessa.people.models import DeviceSession
 from kessa.people.passwords import use_code
 from kessa.people.services import found, free_slug
@@ -24,7 +26,7 @@ from kessa.platform.permissions import public, signed_in
 from kessa.platform.requests import SignedInRequest
 from kessa.ui.form_data import form_data
 
-NAME_TRIES, ADDRESS_TRIES, WINDOW = 10, 60, 15 * 60
+CODE_TRIES = 10
 HALF_WAY = 10 * 60
 """Seconds between the password and the one-time code."""
 
@@ -39,13 +41,13 @@ def sign_in(request: HttpRequest) -> HttpResponse:
     form = SignInForm(request, form_data(request))
     if request.method != "POST":
         return _sign_in_page(request, form)
-    keys = _keys(request, request.POST.get("username", ""))
+    keys = sign_in_limits(request, request.POST.get("username", ""))
     try:
         for key, most in keys:
             throttle.refuse_when_full(key, most)
         if not form.is_valid():
             for key, most in keys:
-                throttle.count(key, most, WINDOW)
+                throttle.count(key, most, throttle.WINDOW)
             return _sign_in_page(request, form, 422)
     except throttle.TooOften as full:
         form.errors.clear()
@@ -76,7 +78,7 @@ def sign_in_code(request: HttpRequest) -> HttpResponse:
     if request.method == "POST":
         status = 422
         try:
-            throttle.count(f"code:{person.pk}", NAME_TRIES, WINDOW)
+            throttle.count(f"code:{person.pk}", CODE_TRIES, throttle.WINDOW)
             if form.is_valid() and two_factor.verify(person, form.cleaned_data["token"]):
                 throttle.forget(f"code:{person.pk}")
                 request.session.pop("half")
@@ -97,7 +99,7 @@ def forgotten(request: HttpRequest) -> HttpResponse:
     if request.method == "POST":
         status = 422
         try:
-            throttle.count(f"forgotten:{throttle.address(request)}", 20, WINDOW)
+            throttle.count(f"forgotten:{throttle.address(request)}", 20, throttle.WINDOW)
             if form.is_valid():
                 said = form.cleaned_data
                 use_code(said["username"].strip(), said["code"], said["password"])
@@ -151,13 +153,6 @@ def _memberships(request: HttpRequest) -> list[Any]:
     return list(mine.order_by("programme__name"))
 
 
-def _keys(request: HttpRequest, name: str) -> list[tuple[str, int]]:
-    return [
-        (f"sign-in:{name.lower().strip()[:60]}".replace("\x00", ""), NAME_TRIES),
-        (f"sign-in-from:{throttle.address(request)}", ADDRESS_TRIES),
-    ]
-
-
 def _sign_in_page(request: HttpRequest, form: SignInForm, status: int = 200) -> HttpResponse:
     wanted = request.POST.get("next") or request.GET.get("next", "")
     context = {"form": form, "next": wanted}
@@ -168,6 +163,7 @@ def _let_in(request: HttpRequest, person: Person, wanted: str) -> HttpResponse:
     login(request, person, backend="django.contrib.auth.backends.ModelBackend")
     note_sign_in(request, person)
     hosts = {request.get_host()}
-    if url_has_allowed_host_and_scheme(wanted, hosts, require_https=request.is_secure()):
-        return redirect(wanted)
-    return redirect("home")
+    safe = url_has_allowed_host_and_scheme(wanted, hosts, require_https=request.is_secure())
+    response = redirect(wanted if safe and wanted.startswith("/") else reverse("home"))
+    remember(response, person)
+    return response

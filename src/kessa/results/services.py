@@ -7,6 +7,7 @@ from kessa.platform.hashes import seal_of
 from kessa.platform.models import Person
 from kessa.results.models import Result, Review
 from kessa.results.projections import project
+from kessa.runs.models import Run
 
 Seals = list[dict[str, Any]]
 
@@ -23,6 +24,12 @@ def decide(result: Result, by: Person | None, decision: Review.Decision, reason:
     )
     project(result)
     return made
+
+
+def is_reviewed(run: Run) -> bool:
+    """Whether a result of this run was accepted or rejected, and nothing has reopened it."""
+    decided = (Result.Status.REVIEWED, Result.Status.REJECTED)
+    return Result.objects.of(run.programme_id).filter(run=run, status__in=decided).exists()
 
 
 def reopen(result: Result, by: Person | None, why: str) -> None:

@@ -26,12 +26,13 @@ from kessa_core.runs.act_models import Begin
 @dataclass
 class Stored:
     """What became of events: the rows that are new, the ids kept now or before, and the ids that
-    belong to another run."""
+    belong to another run. refused: why others are not kept, by their id."""
 
     batch: str
     fresh: list[Event] = field(default_factory=list)
     kept: list[str] = field(default_factory=list)
     foreign: list[str] = field(default_factory=list)
+    refused: dict[str, str] = field(default_factory=dict)
 
     @property
     def seals(self) -> list[dict[str, Any]]:
@@ -50,6 +51,9 @@ def changed_since(run: Run, person: Person) -> list[str]:
     return run.version.method.changed_since(last.version.method)
 
 
+FURTHEST_AHEAD = 10_000
+"""How far an act's counter may run ahead of its run: more than anybody does without a network. One
+that was as high as it goes would leave no number for the next act."""
 BEFORE_ANY_READING = ("begin", "accept", "note", "take-over", "undo")
 """Acts after which a test can still be cancelled: nothing was done with the sample."""
 
@@ -176,11 +180,20 @@ def store_events(run: Run, person: Person, events: list[CoreEvent]) -> Stored:
     ids = [event.id for event in events]
     known = dict(Event._base_manager.filter(pk__in=ids).values_list("pk", "run_id"))
     kept = Event.objects.of_run(run).order_by()
-    last = kept.aggregate(last=Max("arrival"))["last"] or 0
+    before = kept.aggregate(last=Max("arrival"), lamport=Max("lamport"))
+    last, lamport = before["last"] or 0, before["lamport"] or 0
+    others = set(kept.exclude(person=person).values_list("device", flat=True))
     batch = str(uuid4())
     stored = Stored(batch)
-    for event in events:
+    for event in sorted(events, key=lambda one: one.order):
         if event.id not in known:
+            if event.lamport > lamport + FURTHEST_AHEAD:
+                stored.refused[event.id] = "Its counter runs far ahead of this run."
+                continue
+            if event.device in others:
+                stored.refused[event.id] = "This device’s acts in this run are somebody else’s."
+                continue
+            lamport = max(lamport, event.lamport)
             number = last + len(stored.fresh) + 1
             stored.fresh.append(event_row(run, person, event, number, batch))
             known[event.id] = run.pk

@@ -79,7 +79,7 @@ class EventHandlers(RunStateMachine):
         elif answer.then == "again":
             self.discard_measurement(current, answer.cause or "")
         elif answer.then == "absent" and current:
-            current.kind, current.ended_at, current.closed = "absent", event.at, True
+            current.kind, current.ended_at, current.closed = "absent", event.true_at, True
             self.finish_measurement(current)
         else:
             self.end_without_result(answer.cause or "")
@@ -105,7 +105,7 @@ class EventHandlers(RunStateMachine):
         self.read_in_time(step, event)
         if kind != "plain":
             current.kind = kind  # type: ignore[assignment]
-        current.ended_at = event.at
+        current.ended_at = event.true_at
         if kind == "beyond":
             current.places[current.slots[-1]] = n
         elif step.slot != current.slots[-1]:
@@ -138,7 +138,7 @@ class EventHandlers(RunStateMachine):
         if current.count >= self.most:
             return "the maximum count is reached"
         current.count += 1
-        current.drop_times.append(event.at)
+        current.drop_times.append(event.true_at)
         return ""
 
     def do_set(self, event: Event, act: SetCount) -> str:
@@ -148,7 +148,7 @@ class EventHandlers(RunStateMachine):
         if act.count > self.most:
             return "above the maximum count"
         current.count = act.count
-        current.drop_times = (current.drop_times + [event.at] * act.count)[: act.count]
+        current.drop_times = (current.drop_times + [event.true_at] * act.count)[: act.count]
         return ""
 
     def do_end(self, event: Event, _act: End) -> str:
@@ -157,7 +157,7 @@ class EventHandlers(RunStateMachine):
             return "no count is under way"
         if not current.count:
             return "nothing has been added"
-        current.ended, current.ended_at = True, event.at
+        current.ended, current.ended_at = True, event.true_at
         step = self.step_here("count")
         self.moments[step.id if step else ""] = self.last = Moment.of(event)
         self.state.place = Position("reading")
@@ -169,7 +169,7 @@ class EventHandlers(RunStateMachine):
             return "no count is under way"
         if current.count < self.most:
             return "the maximum count is not reached"
-        current.ended, current.ended_at, current.kind = True, event.at, "beyond"
+        current.ended, current.ended_at, current.kind = True, event.true_at, "beyond"
         current.closed = True
         self.finish_measurement(current)
         return ""
@@ -313,7 +313,10 @@ class EventHandlers(RunStateMachine):
         changed = replace(found)
         if reason := self.apply_correction(at, changed, act):
             return reason
-        changed.corrections = [*found.corrections, Correction(event.id, event.at, was, act.why)]
+        changed.corrections = [
+            *found.corrections,
+            Correction(event.id, event.true_at, was, act.why),
+        ]
         held = self.state.stages[at].determinations
         held[held.index(found)] = changed
         self.reconsider(at)

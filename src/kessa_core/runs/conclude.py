@@ -47,11 +47,24 @@ def conclude(method: Method, state: RunState, lots: Lots = NO_LOTS) -> tuple[Out
 
     A stage that has not ended has no value yet; nor has a difference while one of its two lacks.
     """
+    flags = [*state.flags, *_clock_flags(state)]
     made = [
-        conclude_stage(stage, held, state.flags, lots)
+        conclude_stage(stage, held, flags, lots)
         for stage, held in zip(method.stages, state.stages, strict=True)
     ]
     return (*made, *(_derived(one, method, state, made, lots) for one in method.derived))
+
+
+def _clock_flags(state: RunState) -> list[str]:
+    """What is said of times that were corrected."""
+    seconds = abs(state.clock_off_ms) / 1000
+    if not seconds:
+        return []
+    units = ((86400, "day"), (3600, "hour"), (60, "minute"))
+    size, name = next((one for one in units if seconds >= 1.5 * one[0]), (60, "minute"))
+    count, way = round(seconds / size), "slow" if state.clock_off_ms > 0 else "fast"
+    length = f"{count} {name}{'s' if count > 1 else ''}"
+    return [f"The device’s clock was {length} {way}; times are corrected."]
 
 
 def conclude_stage(

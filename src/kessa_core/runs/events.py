@@ -5,9 +5,9 @@ device; acts of another count only after it took over.
 """
 
 import re
-from collections.abc import Mapping
-from dataclasses import dataclass, field
-from datetime import datetime
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
+from datetime import datetime, timedelta
 from functools import cached_property
 from typing import Any
 
@@ -16,6 +16,9 @@ from kessa_core.runs.act_models import AnyAct, read_act
 
 VERSIONS = (1, 2)
 MAX_TEXT = 500
+CLOCK_OFF_MS = 60_000
+"""From here on a device's times are corrected; below, an offset is as much the network's."""
+MOST_OFF_MS = 100 * 366 * 24 * 3600 * 1000
 _ID = re.compile(r"^[0-9a-zA-Z][0-9a-zA-Z-]{7,63}$")
 
 
@@ -54,6 +57,19 @@ class Event:
     @property
     def when(self) -> datetime:
         return datetime.fromisoformat(self.at)
+
+    @property
+    def clock_is_off(self) -> bool:
+        """Whether the device's clock is known to be a minute or more from the server's."""
+        return abs(self.offset_ms or 0) >= CLOCK_OFF_MS
+
+    @property
+    def true_at(self) -> str:
+        """When it was made, by the server's clock where the device's is known to be off."""
+        if not self.clock_is_off:
+            return self.at
+        corrected = self.when + timedelta(milliseconds=self.offset_ms or 0)
+        return corrected.isoformat(timespec="milliseconds")
 
     def as_json(self) -> dict[str, Any]:
         """The event as it stands in a file and on the wire."""
@@ -101,7 +117,7 @@ def read_event(raw: object) -> Event:
         at=_moment(raw.get("at")),
         mono_ms=_number(raw.get("mono_ms", 0), "mono_ms"),
         page=_identifier(raw, "page") if raw.get("page") else "",
-        offset_ms=None if offset is None else int(_number(offset, "offset_ms")),
+        offset_ms=None if offset is None else _offset(offset),
         shown=shown,
         v=version,
     )
@@ -153,6 +169,31 @@ def _number(value: object, name: str) -> float:
     if isinstance(value, bool) or not isinstance(value, int | float) or not abs(value) < 1e15:
         raise BadEvent(f"{name} must be a number.", field=name)
     return float(value)
+
+
+def _offset(value: object) -> int:
+    """Server minus device, in ms; a century at most, so that a corrected time is still a time."""
+    offset = int(_number(value, "offset_ms"))
+    if abs(offset) > MOST_OFF_MS:
+        raise BadEvent("offset_ms lies further off than any clock.", field="offset_ms")
+    return offset
+
+
+def with_offsets(events: Iterable[Event]) -> list[Event]:
+    """The same events, in the same order; one that was made before its device had heard from the
+    server takes the offset that the device learnt next, else the one it knew last."""
+    known = list(events)
+    found: dict[str, int] = {}
+    for event in sorted(known, key=lambda one: one.order):
+        if event.offset_ms is not None:
+            found[event.device] = event.offset_ms
+    filled = {}
+    for event in sorted(known, key=lambda one: one.order, reverse=True):
+        if event.offset_ms is not None:
+            found[event.device] = event.offset_ms
+        elif event.device in found:
+            filled[event.id] = replace(event, offset_ms=found[event.device])
+    return [filled.get(event.id, event) for event in known]
 
 
 def _moment(value: object) -> str:

@@ -6,7 +6,7 @@ from kessa_core.methods import Method
 from kessa_core.readings.lots import NO_LOTS, Lots
 from kessa_core.runs.act_models import Act
 from kessa_core.runs.acts import EventHandlers
-from kessa_core.runs.events import Event
+from kessa_core.runs.events import Event, with_offsets
 from kessa_core.runs.order import ordered, undone
 from kessa_core.runs.state import RunState
 
@@ -24,10 +24,12 @@ def fold(method: Method, events: Iterable[Event], lots: Lots = NO_LOTS) -> RunSt
 
 def replay(method: Method, events: Iterable[Event], lots: Lots = NO_LOTS) -> EventHandlers:
     """The machine of a run after *events*: its state, and the moments that its clocks go by."""
-    in_order = ordered(events)
+    in_order = ordered(with_offsets(events))
     gone = undone(in_order)
     machine = EventHandlers(method, lots)
     machine.state.undone = frozenset(gone)
+    off = [event.offset_ms or 0 for event in in_order if event.clock_is_off]
+    machine.state.clock_off_ms = max(off, key=abs, default=0)
     for event in in_order:
         if event.id not in gone:
             apply(machine, event)

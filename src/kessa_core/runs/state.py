@@ -149,6 +149,7 @@ class RunState:
     accepted: what spoke against the sample and was answered before the test.
     untested: which of UNTESTED the stages are that nobody did.
     ignored: events that had no place where they came, each with the reason.
+    clock_off_ms: how far a device's clock was behind the server's where it was off, the furthest.
     """
 
     place: Position
@@ -162,6 +163,7 @@ class RunState:
     untested: Finish = "not-tested"
     ignored: list[tuple[str, str]] = field(default_factory=list)
     undone: frozenset[str] = frozenset()
+    clock_off_ms: int = 0
 
     @property
     def stage(self) -> StageState:

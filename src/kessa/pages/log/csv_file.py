@@ -95,10 +95,8 @@ FOUR_FIGURES = (
     "CASE WHEN {0} = 0 THEN '0' ELSE "
     "trim_scale(round({0}::numeric, 3 - floor(log(abs({0})))::int))::text END"
 )
-TYPED = (
-    "struck_by", "struck_why", "decided_by", "decision_reason", "water", "point", "said", "read",
-    "blank_read", "working", "cause", "flags", "lot", "taken_by", "tested_by", "seen",
-)  # fmt: skip
+FIGURES = (*NUMBERS, "result", "value", "water_c", "air_c", "depth_cm")
+"""Columns of numbers; whatever else begins like a formula is disarmed."""
 RUN_AS_FORMULA = ", ".join(str(ord(sign)) for sign in "-=+@\t\r")
 GUARDED = f"CASE WHEN ascii({{0}}) IN ({RUN_AS_FORMULA}) THEN '''' || {{0}} ELSE {{0}} END"
 SQL = """
@@ -181,9 +179,9 @@ def download(results: ResultQuery, name: str) -> StreamingHttpResponse:
 
 
 def _cell(name: str) -> str:
-    """A column as it is written: numbers with four figures, and what people typed guarded against
-    being run as a formula by a spreadsheet."""
+    """A column as it is written: numbers with four figures, and every text guarded against being
+    run as a formula by a spreadsheet."""
     column = f'one."{name}"'
     if name in NUMBERS:
         return FOUR_FIGURES.format(column)
-    return GUARDED.format(column) if name in TYPED else column
+    return column if name in FIGURES else GUARDED.format(f"{column}::text")

@@ -54,7 +54,8 @@ class LogFilter(forms.Form):
 
 
 class DecisionForm(forms.Form):
-    """A reviewer's decision about the evaluation the page showed."""
+    """A reviewer's decision about the evaluation the page showed, after the last decision it
+    showed."""
 
     decision = forms.ChoiceField(
         choices=[("accept", "Accept"), ("return", "Return"), ("reject", "Reject")],
@@ -62,6 +63,7 @@ class DecisionForm(forms.Form):
     )
     reason = forms.CharField(max_length=500, required=False)
     evaluation = forms.IntegerField(min_value=1, max_value=2**62)
+    last = forms.IntegerField(min_value=0, max_value=2**62)
 
 
 class AnswerForm(forms.Form):

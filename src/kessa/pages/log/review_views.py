@@ -37,7 +37,8 @@ def decision(request: ProgrammeRequest, result_id: int) -> HttpResponse:
     if form.is_valid():
         said = form.cleaned_data
         try:
-            decide(found, request.user, said["decision"], said["reason"], said["evaluation"])
+            seen = (said["evaluation"], said["last"])
+            decide(found, request.user, said["decision"], said["reason"], *seen)
         except ActionNotAllowed as refusal:
             form.add_error(None, str(refusal))
         else:

@@ -17,6 +17,14 @@ const showKeys = () => (keys.open ? keys.close() : keys.showModal());
 document.querySelector("[data-keys]")?.addEventListener("click", showKeys);
 document.querySelectorAll("[data-print]").forEach((one) => one.addEventListener("click", () => print()));
 
+// A photographed invitation carries its code behind the "#", which is never sent.
+const code = document.querySelector("form[data-code-from-picture] input[name=code]");
+const photographed = new URLSearchParams(location.hash.slice(1)).get("code");
+if (code && photographed) {
+  code.value = photographed.slice(0, 40);
+  history.replaceState(null, "", location.pathname);
+}
+
 // Who signs out leaves no bench page here; acts that wait stay, and are sent from any page.
 document.querySelector("[data-sign-out]")?.addEventListener("submit", async (event) => {
   event.preventDefault();

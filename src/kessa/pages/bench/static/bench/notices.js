@@ -34,3 +34,20 @@ export function tellCountedOut(runs, device) {
   show($("counted-out"), out.length > 0);
   $("counted-out").firstElementChild.textContent = out.length;
 }
+
+// The browser would not save an act; it stays said. outcome: "trying" | "straight" | "lost".
+export function tellNotKept(outcome) {
+  const notice = $("not-kept");
+  if (outcome === "trying" && notice.dataset.outcome) return;
+  if (notice.dataset.outcome === "lost" && outcome === "straight") return;
+  notice.dataset.outcome = outcome;
+  notice.textContent = notice.dataset[outcome];
+  show(notice, true);
+}
+
+// Where acts wait until they are sent, and whether the browser has promised not to clear them.
+export async function tellWhereKept() {
+  const durable = (await navigator.storage?.persist?.().catch(() => false)) ?? false;
+  const where = $("kept-where");
+  where.textContent = where.dataset[durable ? "durable" : "loose"];
+}

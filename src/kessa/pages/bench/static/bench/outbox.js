@@ -48,16 +48,26 @@ export class Outbox {
       const asked = meta.get("seq");
       asked.onsuccess = () => {
         event.seq = (asked.result || 0) + 1;
-        meta.put(event.seq, "seq");
-        transaction.objectStore(store).put({ id: event.id, owner: this.owner, visit: this.visit, event, sent: false });
+        try {
+          meta.put(event.seq, "seq");
+          transaction.objectStore(store).put({ id: event.id, owner: this.owner, visit: this.visit, event, sent: false });
+        } catch {
+          transaction.abort();
+        }
       };
       transaction.oncomplete = () => resolve(event);
       transaction.onerror = transaction.onabort = () => reject(transaction.error);
     });
   }
 
-  // Every act of this owner on this device that counts, sent or not.
+  // The database, or nothing where the browser does not give one: then no act waits here.
+  async database() {
+    return this.opened.catch(() => null);
+  }
+
+  // Every act of this owner on this device that counts, sent or not. Rejects without a database.
   async known() {
+    await this.opened;
     return (await this.rows()).filter((row) => !row.refused).map((row) => row.event);
   }
 
@@ -70,7 +80,8 @@ export class Outbox {
   }
 
   async rows() {
-    const database = await this.opened;
+    const database = await this.database();
+    if (!database) return [];
     return answered(database.transaction(store).objectStore(store).index("owner").getAll(this.owner));
   }
 
@@ -97,7 +108,8 @@ export class Outbox {
   }
 
   async change(work) {
-    const database = await this.opened;
+    const database = await this.database();
+    if (!database) return;
     return new Promise((resolve, reject) => {
       const transaction = database.transaction(store, "readwrite");
       work(transaction.objectStore(store));
@@ -108,11 +120,12 @@ export class Outbox {
 
   // The capability of a visit: {token, expires}, and the name that people know the owner by.
   async token(visit) {
-    return answered((await this.opened).transaction("meta").objectStore("meta").get(`token/${this.owner}/${visit}`));
+    const database = await this.database();
+    return database && answered(database.transaction("meta").objectStore("meta").get(`token/${this.owner}/${visit}`));
   }
 
   async keepToken(visit, held) {
-    const database = await this.opened;
-    return answered(database.transaction("meta", "readwrite").objectStore("meta").put(held, `token/${this.owner}/${visit}`));
+    const database = await this.database();
+    return database && answered(database.transaction("meta", "readwrite").objectStore("meta").put(held, `token/${this.owner}/${visit}`));
   }
 }

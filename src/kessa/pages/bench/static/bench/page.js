@@ -12,7 +12,7 @@ import { listen } from "./keys.js";
 import { storeThisPage } from "./stored.js";
 import { hideUndo, offerUndo } from "./undo.js";
 import { askForCapability } from "./capability.js";
-import { tellCountedOut, tellDifferences, tellRefused } from "./notices.js";
+import { tellCountedOut, tellDifferences, tellNotKept, tellRefused, tellWhereKept } from "./notices.js";
 import { listenToSwitches, practised, signal } from "./signals.js";
 
 const main = $("main");
@@ -21,11 +21,12 @@ const PULL_EVERY = 10000;
 const owner = `${main.dataset.person}/${main.dataset.programme}`;
 const outbox = new Outbox(owner, main.dataset.visit);
 const page = crypto.randomUUID();
-const device = (localStorage.kessaDevice ??= crypto.randomUUID());
+const device = (localStorage[`kessaDevice-${main.dataset.person}`] ??= crypto.randomUUID()); // a device is one person's
 const shared = new BroadcastChannel("kessa-bench");
 
 const runs = payload.runs.map((run) => ({ ...run, sheet: payload.sheets[run.method] }));
 let waitingCount = 0;
+let unsaved = false; // whether this browser has refused to save an act since the page was opened
 let pending = 0; // acts painted and not yet durable on this device
 
 const now = () => runs.at(-1);
@@ -68,8 +69,23 @@ export function act(name, data = {}, run = now().id) {
       shared.postMessage(event);
       sender.send();
     },
-    () => told("broken", 0),
+    () => notKept(event),
   );
+}
+
+// The browser refused to save an act: the server takes it at once, or it does not count here either.
+async function notKept(event) {
+  unsaved = true;
+  tellNotKept("trying");
+  const sent = await sender.straight(event);
+  pending -= 1;
+  if (!sent) {
+    if (event.act === "begin") runs.splice(runs.findIndex((run) => run.id === event.run), 1);
+    leaveOut(new Set([event.id]));
+    paint();
+  }
+  tellNotKept(sent ? "straight" : "lost");
+  told(sent ? "sent" : "lost", waitingCount);
 }
 
 // An act that ends a stage carries the result that this page shows for it.
@@ -244,10 +260,11 @@ function paintTime() {
 
 function told(status, waiting) {
   waitingCount = waiting;
-  if (pending && status !== "broken") status = "keeping";
+  if (pending) status = "keeping";
+  else if (unsaved && status === "sent") status = "straight";
   const said = $("sent").dataset;
   const words = said[status === "sending" ? "waiting" : status];
-  const counted = waiting && !["sent", "keeping", "broken"].includes(status);
+  const counted = waiting && !["sent", "keeping", "straight", "lost"].includes(status);
   $("sent").textContent = counted ? `${waiting} ${words}` : words;
   $("sent").dataset.state = status;
 }
@@ -308,8 +325,14 @@ outbox.known().then(
     sender.send();
     askForCapability(outbox, main.dataset, device).then((outcome) => (main.dataset.capable = outcome));
   },
-  () => told("broken", 0),
+  () => {
+    unsaved = true;
+    tellNotKept("straight");
+    told("sent", 0);
+    main.dataset.ready = "yes";
+  },
 );
+tellWhereKept();
 paint();
 setInterval(paintTime, 5000);
 setInterval(tickClock, 250);

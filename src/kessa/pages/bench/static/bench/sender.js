@@ -92,6 +92,15 @@ export class Sender {
     return { outcome: answer.kept.length + answer.refused.length ? "ok" : "offline" };
   }
 
+  // Past a store that refuses it: whether the server has this act now.
+  async straight(event) {
+    const body = { events: [event], since: this.since() };
+    const { outcome, answer } = await asPerson(this.url, this.person, body);
+    if (outcome !== "ok") return false;
+    this.answered(answer);
+    return answer.kept.includes(event.id);
+  }
+
   async withCapability(rows, failed) {
     const { visit } = rows[0];
     const held = await this.outbox.token(visit);
