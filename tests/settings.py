@@ -10,6 +10,7 @@ LOGGING = {"version": 1, "loggers": {"django.request": {"level": "CRITICAL"}}}
 SECURE_SSL_REDIRECT = False
 SESSION_COOKIE_SECURE = False
 CSRF_COOKIE_SECURE = False
+SESSION_COOKIE_NAME, CSRF_COOKIE_NAME = "sessionid", "csrftoken"  # __Host- asks for TLS
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
     "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},

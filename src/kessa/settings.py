@@ -70,16 +70,18 @@ MIDDLEWARE = [
     "django.middleware.gzip.GZipMiddleware",
     "csp.middleware.CSPMiddleware",
     "kessa.platform.middleware.PermissionsPolicy",
+    "kessa.platform.middleware.NothingStored",
     "kessa.platform.middleware.RequestLogMiddleware",
     "kessa.platform.middleware.RequestScopeMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
-    "kessa.people.middleware.LastSeenMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
+    "kessa.people.middleware.LastSeenMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
+    "kessa.platform.trouble.Troubles",
 ]
 
 ROOT_URLCONF = "kessa.urls"
@@ -128,14 +130,15 @@ LOGIN_URL = "sign-in"
 LOGIN_REDIRECT_URL = "home"
 LOGOUT_REDIRECT_URL = "sign-in"
 AUTH_PASSWORD_VALIDATORS = [
-    {"NAME": f"django.contrib.auth.password_validation.{name}"}
-    for name in (
-        "UserAttributeSimilarityValidator",
-        "MinimumLengthValidator",
-        "CommonPasswordValidator",
-        "NumericPasswordValidator",
+    {"NAME": f"django.contrib.auth.password_validation.{name}", "OPTIONS": options}
+    for name, options in (
+        ("UserAttributeSimilarityValidator", {}),
+        ("MinimumLengthValidator", {"min_length": 12}),
+        ("CommonPasswordValidator", {}),
+        ("NumericPasswordValidator", {}),
     )
 ]
+"""Twelve characters; not among the common ones that Django ships as a list."""
 
 LANGUAGE_CODE = "en-gb"
 TIME_ZONE = "UTC"
@@ -155,7 +158,11 @@ STORAGES = {
 }
 
 DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
-SESSION_COOKIE_AGE = 60 * 60 * 24 * 30
+LONGEST_SIGN_IN = 24 * 60 * 60
+LONGEST_IDLE = 8 * 60 * 60
+"""Seconds from signing in, and since the last request, after which somebody signs in anew. Acts
+that wait on a device outlive both (decision 9)."""
+SESSION_COOKIE_AGE = LONGEST_SIGN_IN
 SESSION_COOKIE_SAMESITE = "Lax"
 X_FRAME_OPTIONS = "DENY"
 CONTENT_SECURITY_POLICY = {
@@ -182,6 +189,8 @@ if not LOCAL:
     SECURE_HSTS_PRELOAD = True
     SESSION_COOKIE_SECURE = True
     CSRF_COOKIE_SECURE = True
+    SESSION_COOKIE_NAME = "__Host-session"
+    CSRF_COOKIE_NAME = "__Host-csrftoken"
 
 LOGGING = {
     "version": 1,
@@ -191,6 +200,7 @@ LOGGING = {
     "root": {"handlers": ["console"], "level": "WARNING"},
     "loggers": {
         "kessa": {"level": "INFO" if env("LOG_REQUESTS") else "WARNING"},
+        "kessa.security": {"level": "INFO"},
         "django.request": {"handlers": ["console"], "propagate": False},
         "django.server": {"handlers": ["console"], "propagate": False},
     },

@@ -73,7 +73,7 @@ class Joining(BrowserTest):
         code = page.locator(".code").inner_text()
         expect(page.get_by_role("img", name="Picture of the address")).to_be_visible()
         guest = self.new_page(self.context(PHONE))
-        guest.goto(f"{self.base}/join/?code={code}")
+        guest.goto(f"{self.base}/join/#code={code}")
         guest.get_by_role("button", name="Go on").click()
         guest.get_by_label("Your name as results show it").fill("Wren Askew")
         guest.get_by_label("Name to sign in with").fill("wren")

@@ -241,10 +241,12 @@ class SigningIn(TestCase):
         self.sign_in()
         self.client.get("/account/codes/")
         device = TOTPDevice.objects.get(user=self.person)
-        wrong = self.client.post("/account/codes/", {"token": "000000"})
+        wrong = self.client.post("/account/codes/", {"token": "000000", "password": PASSWORD})
         self.assertContains(wrong, "does not fit", status_code=422)
         TOTPDevice.objects.update(throttling_failure_count=0, throttling_failure_timestamp=None)
-        done = self.client.post("/account/codes/", {"token": f"{totp(device.bin_key):06d}"})
+        done = self.client.post(
+            "/account/codes/", {"token": f"{totp(device.bin_key):06d}", "password": PASSWORD}
+        )
         spare = re.search(r"<li>([a-z0-9]+)</li>", done.content.decode())[1]
         for code, status in ((spare, 302), (spare, 422)):
             client = Client()

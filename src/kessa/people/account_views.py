@@ -11,13 +11,14 @@ from django.views.decorators.http import require_POST
 
 from kessa.people import devices, leaving, members, two_factor
 from kessa.people.device_tokens import revoke, revoke_all
-from kessa.people.forms import NameForm, PasswordForm, TokenForm
+from kessa.people.forms import FactorForm, NameForm, PasswordForm
 from kessa.people.models import DeviceSession, DeviceToken
 from kessa.people.services import rename
 from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.models import Membership
-from kessa.platform.permissions import signed_in
+from kessa.platform.permissions import SECOND_FACTOR, signed_in
 from kessa.platform.requests import SignedInRequest
+from kessa.platform.security_log import note_request
 from kessa.ui.form_data import form_data
 
 LISTED = 12
@@ -55,6 +56,7 @@ def password(request: SignedInRequest) -> HttpResponse:
     revoke_all(request.user)
     update_session_auth_hash(request, request.user)
     devices.note_sign_in(request, request.user)
+    note_request("password changed", request)
     return redirect("account")
 
 
@@ -83,14 +85,17 @@ def revoke_every_device(request: SignedInRequest) -> HttpResponse:
     return redirect("account")
 
 
+@sensitive_post_parameters("password")
 @never_cache
 @signed_in
 def codes(request: SignedInRequest) -> HttpResponse:
     """Turn one-time codes on: picture, secret, and the first code to prove it works."""
-    form = TokenForm(form_data(request))
+    form = FactorForm(form_data(request), request.user)
     if request.method == "POST" and form.is_valid():
         spare = two_factor.confirm(request.user, form.cleaned_data["token"])
         if spare:
+            request.session[SECOND_FACTOR] = True
+            note_request("codes turned on", request)
             return render(request, "people/spare_codes.html", {"codes": spare})
         form.add_error("token", "This code does not fit. Wait for the next one and try again.")
     device = two_factor.begin(request.user)
@@ -98,8 +103,16 @@ def codes(request: SignedInRequest) -> HttpResponse:
         "form": form,
         "secret": two_factor.secret_of(device),
         "picture": two_factor.picture_of(device.config_url),
+        "wanted_by": _wanted_by(request),
     }
     return render(request, "people/codes.html", context, status=422 if form.errors else 200)
+
+
+def _wanted_by(request: SignedInRequest) -> str:
+    """A programme of this person that asks for a second factor which is not there yet."""
+    mine = Membership.objects.for_person(request.user).active()
+    asking = mine.filter(programme__second_factor=True).values_list("programme__name", flat=True)
+    return "" if request.session.get(SECOND_FACTOR) else asking.first() or ""
 
 
 @require_POST
@@ -109,6 +122,8 @@ def codes_off(request: SignedInRequest) -> HttpResponse:
     if not request.user.check_password(request.POST.get("password", "")):
         return _page(request, codes_wrong="This is not your password now.")
     two_factor.forget_devices(request.user)
+    request.session.pop(SECOND_FACTOR, None)
+    note_request("codes turned off", request)
     return redirect("account")
 
 

@@ -17,6 +17,9 @@ SEEN_EVERY = timedelta(minutes=5)
 
 def note_sign_in(request: HttpRequest, person: Person) -> None:
     """A device has signed in; the session has its key by now."""
+    now = clock.now().timestamp()
+    request.session.setdefault("begun", now)
+    request.session["seen"] = now
     if not request.session.session_key:
         request.session.save()
     DeviceSession.objects.update_or_create(
@@ -30,7 +33,6 @@ def note_seen(request: HttpRequest) -> None:
     now = clock.now()
     last = request.session.get("seen", 0)
     if now.timestamp() - last > SEEN_EVERY.total_seconds():
-        request.session["seen"] = now.timestamp()
         note_sign_in(request, cast(Person, request.user))
 
 

@@ -102,6 +102,27 @@ class TokenForm(forms.Form):
     )
 
 
+class FactorForm(TokenForm):
+    """The first one-time code, and the password once more."""
+
+    password = forms.CharField(
+        max_length=128,
+        label="Your password",
+        widget=forms.PasswordInput,
+        error_messages={"required": "Type your password once more."},
+    )
+
+    def __init__(self, data: Any, person: Person) -> None:
+        super().__init__(data)
+        self.person = person
+
+    def clean_password(self) -> str:
+        password: str = self.cleaned_data["password"]
+        if not self.person.check_password(password):
+            raise forms.ValidationError("This is not your password now.")
+        return password
+
+
 class ProgrammeForm(forms.Form):
     """A programme's name and time zone."""
 
@@ -112,14 +133,18 @@ class ProgrammeForm(forms.Form):
 
 
 class SettingsForm(ProgrammeForm):
-    """The same, and whether the only member may accept own results."""
+    """The same, whether everybody signs in with a second factor, and whether the only member may
+    accept own results."""
 
+    second_factor = forms.BooleanField(
+        required=False, label="Everybody here signs in with one-time codes"
+    )
     own_review = forms.BooleanField(required=False, label="The only member accepts the own results")
 
     @classmethod
     def of(cls, programme: Programme, data: Any, alone: bool) -> "SettingsForm":
         """The form; own review is offered to a programme of one person only."""
-        names = ("name", "timezone", "own_review")
+        names = ("name", "timezone", "second_factor", "own_review")
         form = cls(data, initial={name: getattr(programme, name) for name in names})
         if not alone:
             del form.fields["own_review"]

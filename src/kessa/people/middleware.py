@@ -1,10 +1,18 @@
-"""Remembers when each signed-in device was last here."""
+"""Remembers when each signed-in device was last here, and ends a sign-in that has lasted."""
 
 from collections.abc import Callable
 
+from django.conf import settings
+from django.contrib import messages
+from django.contrib.auth import logout
 from django.http import HttpRequest, HttpResponse
 
 from kessa.people.devices import note_seen
+from kessa.people.models import DeviceSession
+from kessa.platform import clock
+from kessa.platform.security_log import note_request
+
+ENDED = "You were signed out because this sign-in had lasted {why}. What waits here is kept."
 
 
 class LastSeenMiddleware:
@@ -15,5 +23,26 @@ class LastSeenMiddleware:
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         if request.path != "/append/" and request.user.is_authenticated:
-            note_seen(request)
+            if why := _has_lasted(request):
+                _end(request, why)
+            else:
+                note_seen(request)
         return self.get_response(request)
+
+
+def _has_lasted(request: HttpRequest) -> str:
+    """Why this sign-in ends now, in words; else nothing."""
+    now = clock.now().timestamp()
+    begun, seen = request.session.get("begun", now), request.session.get("seen", now)
+    if now - begun > settings.LONGEST_SIGN_IN:
+        return f"{settings.LONGEST_SIGN_IN // 3600} hours"
+    if now - seen > settings.LONGEST_IDLE:
+        return f"{settings.LONGEST_IDLE // 3600} hours without use"
+    return ""
+
+
+def _end(request: HttpRequest, why: str) -> None:
+    note_request("sign-in ended", request)
+    DeviceSession.objects.filter(session_key=request.session.session_key).delete()
+    logout(request)
+    messages.info(request, ENDED.format(why=why))

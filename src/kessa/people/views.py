@@ -15,15 +15,16 @@ from django.views.decorators.http import require_POST
 from kessa.people import throttle, two_factor
 from kessa.people.devices import note_sign_in
 from kessa.people.forms import ForgottenForm, ProgrammeForm, SignInForm, TokenForm
-from kessa.people.known_devices import remember, sign_in_limits
+from kessa.people.known_devices import account_key, remember, sign_in_limits
 from kessa.people.models import DeviceSession
 from kessa.people.passwords import use_code
 from kessa.people.services import found, free_slug
 from kessa.platform import clock
 from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.models import Membership, Person
-from kessa.platform.permissions import public, signed_in
+from kessa.platform.permissions import SECOND_FACTOR, public, signed_in
 from kessa.platform.requests import SignedInRequest
+from kessa.platform.security_log import note, note_request
 from kessa.ui.form_data import form_data
 
 CODE_TRIES = 10
@@ -48,8 +49,10 @@ def sign_in(request: HttpRequest) -> HttpResponse:
         if not form.is_valid():
             for key, most in keys:
                 throttle.count(key, most, throttle.WINDOW)
+            note("sign-in refused", _named(request))
             return _sign_in_page(request, form, 422)
     except throttle.TooOften as full:
+        note("sign-in slowed down", _named(request))
         form.errors.clear()
         form.add_error(None, str(full))
         return _sign_in_page(request, form, 429)
@@ -82,7 +85,9 @@ def sign_in_code(request: HttpRequest) -> HttpResponse:
             if form.is_valid() and two_factor.verify(person, form.cleaned_data["token"]):
                 throttle.forget(f"code:{person.pk}")
                 request.session.pop("half")
+                request.session[SECOND_FACTOR] = True
                 return _let_in(request, person, half["next"])
+            note("code refused", person)
             form.add_error(None, "This code does not fit. Wait for the next one, or use a spare.")
         except throttle.TooOften as full:
             form.add_error(None, str(full))
@@ -102,7 +107,8 @@ def forgotten(request: HttpRequest) -> HttpResponse:
             throttle.count(f"forgotten:{throttle.address(request)}", 20, throttle.WINDOW)
             if form.is_valid():
                 said = form.cleaned_data
-                use_code(said["username"].strip(), said["code"], said["password"])
+                person = use_code(said["username"].strip(), said["code"], said["password"])
+                note("password set with a code", person)
                 return render(request, "people/password_set.html")
         except (throttle.TooOften, ActionNotAllowed) as refusal:
             form.add_error(None, str(refusal))
@@ -116,6 +122,7 @@ def forgotten(request: HttpRequest) -> HttpResponse:
 def sign_out(request: HttpRequest) -> HttpResponse:
     """Acts that wait on the device stay there."""
     DeviceSession.objects.filter(session_key=request.session.session_key).delete()
+    note_request("signed out", request)
     logout(request)
     return redirect("sign-in")
 
@@ -153,6 +160,12 @@ def _memberships(request: HttpRequest) -> list[Any]:
     return list(mine.order_by("programme__name"))
 
 
+def _named(request: HttpRequest) -> Person | None:
+    """The account that somebody tries to sign in with, if there is one."""
+    name = account_key(request.POST.get("username", ""))
+    return Person.objects.filter(username__iexact=name).first() if name else None
+
+
 def _sign_in_page(request: HttpRequest, form: SignInForm, status: int = 200) -> HttpResponse:
     wanted = request.POST.get("next") or request.GET.get("next", "")
     context = {"form": form, "next": wanted}
@@ -162,6 +175,7 @@ def _sign_in_page(request: HttpRequest, form: SignInForm, status: int = 200) -> 
 def _let_in(request: HttpRequest, person: Person, wanted: str) -> HttpResponse:
     login(request, person, backend="django.contrib.auth.backends.ModelBackend")
     note_sign_in(request, person)
+    note("signed in", person)
     hosts = {request.get_host()}
     safe = url_has_allowed_host_and_scheme(wanted, hosts, require_https=request.is_secure())
     response = redirect(wanted if safe and wanted.startswith("/") else reverse("home"))

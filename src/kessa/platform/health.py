@@ -13,6 +13,7 @@ from django.db.migrations.executor import MigrationExecutor
 
 from kessa.platform.models import Membership, Programme, Role
 from kessa.platform.registry import registry
+from kessa.platform.trouble import cannot_write, remembered
 from kessa.platform.verify import find_errors
 
 Check = Callable[[], Iterator[str]]
@@ -27,6 +28,8 @@ def database() -> Iterator[str]:
         version = int(cursor.fetchone()[0])
         cursor.execute("SELECT now()")
         apart = abs((cursor.fetchone()[0] - datetime.now(UTC)).total_seconds())
+    if wrong := cannot_write() or remembered():
+        yield f"{wrong} Make room, then start again; acts wait on their devices meanwhile."
     if encoding != "UTF8":
         yield f"The database keeps text as {encoding}. Make a new one with ENCODING 'UTF8'."
     if version < 150000:

@@ -8,7 +8,7 @@ from typing import Any
 
 from pythonjsonlogger.json import JsonFormatter
 
-CARRIED = ("request", "route", "method", "status", "ms", "programme")
+CARRIED = ("request", "route", "method", "status", "ms", "programme", "person", "member", "tries")
 ExcInfo = tuple[type[BaseException], BaseException, TracebackType | None] | tuple[None, None, None]
 
 

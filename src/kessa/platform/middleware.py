@@ -6,6 +6,7 @@ import uuid
 from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponse
+from django.utils.cache import patch_cache_control
 
 from kessa.platform.scoping import request_scope
 
@@ -21,6 +22,20 @@ class PermissionsPolicy:
         response.headers.setdefault(
             "Permissions-Policy", "camera=(), microphone=(), geolocation=()"
         )
+        return response
+
+
+class NothingStored:
+    """What a signed-in person is shown is kept by no cache between here and the browser, nor by the
+    browser itself once it is left."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        response = self.get_response(request)
+        if getattr(request, "user", None) and request.user.is_authenticated:
+            patch_cache_control(response, private=True, no_store=True)
         return response
 
 

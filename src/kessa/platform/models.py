@@ -42,6 +42,7 @@ class Person(AbstractUser):
 class Programme(models.Model):
     """Who owns the work: waters, points, visits, methods and lots belong to one programme.
 
+    second_factor: nobody gets in without a one-time code.
     own_review: a one-person programme lets its only member approve what he or she tested.
     depth_rule, depth_cm: how deep samples are taken. waste: its own words by route.
     """
@@ -57,6 +58,7 @@ class Programme(models.Model):
     timezone = models.CharField(max_length=40, default="UTC")
     is_demo = models.BooleanField(default=False)
     own_review = models.BooleanField(default=False)
+    second_factor = models.BooleanField(default=False)
     depth_rule = models.CharField(max_length=10, choices=Depth.choices, blank=True)
     depth_cm = models.PositiveSmallIntegerField(null=True, blank=True)
     waste = models.JSONField(default=dict, blank=True)

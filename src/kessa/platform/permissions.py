@@ -9,6 +9,7 @@ from django.contrib.auth.views import redirect_to_login
 from django.core.exceptions import ImproperlyConfigured, PermissionDenied
 from django.http import Http404, HttpRequest, JsonResponse
 from django.http.response import HttpResponseBase
+from django.shortcuts import redirect
 from django.template.response import SimpleTemplateResponse
 from django.urls import URLPattern, URLResolver, get_resolver
 from django.utils import timezone
@@ -17,6 +18,8 @@ from kessa.platform.models import Membership, Role
 from kessa.platform.requests import ProgrammeRequest
 from kessa.platform.scoping import narrow_to
 
+SECOND_FACTOR = "second-factor"
+"""In a session that began with a one-time code."""
 View = Callable[..., HttpResponseBase]
 
 
@@ -64,6 +67,11 @@ def needs(permission: Permission, *, answers: str = "html") -> Callable[[View], 
                 if answers == "json":
                     return JsonResponse({"error": "Your role may not do this."}, status=403)
                 raise PermissionDenied
+            if membership.programme.second_factor and not request.session.get(SECOND_FACTOR):
+                if answers == "json":
+                    words = "Sign in again with a one-time code to send."
+                    return JsonResponse({"error": words}, status=401)
+                return redirect("codes")
             narrowed = cast(ProgrammeRequest, request)
             narrowed.membership = membership
             narrowed.programme = membership.programme

@@ -15,7 +15,16 @@ from kessa.platform.models import Membership, Person, Programme, SettingRevision
 from kessa.platform.registry import registry
 from kessa_core.records import Break
 
-SETTINGS = ("name", "slug", "timezone", "own_review", "depth_rule", "depth_cm", "waste")
+SETTINGS = (
+    "name",
+    "slug",
+    "timezone",
+    "own_review",
+    "second_factor",
+    "depth_rule",
+    "depth_cm",
+    "waste",
+)
 """Of a programme."""
 
 

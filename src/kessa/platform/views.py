@@ -6,6 +6,7 @@ from django.http import HttpRequest, JsonResponse
 
 from kessa.platform.permissions import public
 from kessa.platform.release import release
+from kessa.platform.trouble import cannot_write, remembered
 
 
 @public
@@ -18,4 +19,6 @@ def health(_request: HttpRequest) -> JsonResponse:
         return JsonResponse({"ok": False, "wrong": "the database does not answer"}, status=503)
     if pending:
         return JsonResponse({"ok": False, "wrong": "migrations are pending"}, status=503)
+    if wrong := cannot_write() or remembered():
+        return JsonResponse({"ok": False, "wrong": wrong}, status=503)
     return JsonResponse({"ok": True, "release": release()})

@@ -258,14 +258,14 @@ function paintTime() {
   paintRibbon($("ribbon"), runs, taken);
 }
 
-function told(status, waiting) {
+function told(status, waiting, why = "") {
   waitingCount = waiting;
   if (pending) status = "keeping";
   else if (unsaved && status === "sent") status = "straight";
   const said = $("sent").dataset;
   const words = said[status === "sending" ? "waiting" : status];
   const counted = waiting && !["sent", "keeping", "straight", "lost"].includes(status);
-  $("sent").textContent = counted ? `${waiting} ${words}` : words;
+  $("sent").textContent = (counted ? `${waiting} ${words}` : words) + (why && status === "trouble" ? ` ${why}` : "");
   $("sent").dataset.state = status;
 }
 

@@ -7,7 +7,8 @@ const LONGEST_WAIT = 10000;
 const BATCH = 200;
 
 export class Sender {
-  // told(status, waiting): "sent" | "sending" | "offline" | "signin" | "other" | "full";
+  // told(status, waiting): "sent" | "sending" | "offline" | "signin" | "other" | "full" | "trouble", and for
+  // that what is wrong;
   // answered(answer); since() -> {run: arrival}.
   constructor({ outbox, url, person, told, answered, since }) {
     Object.assign(this, { outbox, url, person, told, answered, since });
@@ -28,7 +29,7 @@ export class Sender {
   async send() {
     if (this.resting) {
       const waiting = await this.outbox.waiting();
-      return this.told(this.failure, waiting.length);
+      return this.told(this.failure, waiting.length, this.why);
     }
     if (this.busy) {
       this.again = true;
@@ -59,7 +60,7 @@ export class Sender {
       const waiting = (await this.outbox.waiting()).sort((a, b) => a.event.lamport - b.event.lamport);
       if (!waiting.length) return this.told("sent", 0);
       this.told("sending", waiting.length);
-      const { outcome, wait } = await this.post(waiting.slice(0, this.batch));
+      const { outcome, answer, wait } = await this.post(waiting.slice(0, this.batch));
       if (outcome === "big" && this.batch > 1) {
         this.batch = Math.ceil(this.batch / 2);
         continue;
@@ -67,7 +68,8 @@ export class Sender {
       if (outcome !== "ok") {
         this.resting = true;
         this.failure = outcome;
-        this.told(outcome, waiting.length);
+        this.why = outcome === "trouble" ? answer?.error : "";
+        this.told(outcome, waiting.length, this.why);
         this.timer = setTimeout(() => this.retry(), wait || this.wait);
         this.wait = Math.min(this.wait * 2, LONGEST_WAIT);
         return;
