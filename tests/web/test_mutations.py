@@ -7,6 +7,7 @@ import json
 import os
 import random
 import uuid
+from urllib.parse import urlencode
 
 from django.test import Client, TestCase
 
@@ -42,6 +43,9 @@ FIELDS = (
 TYPES = (
     "application/json", "text/plain", "application/x-www-form-urlencoded; charset=utf-7",
     "multipart/form-data", "multipart/form-data; boundary=x", "application/xml", "",
+    "application/x-www-form-urlencoded; charset=utf-16", "application/json; charset=utf-16",
+    "application/x-www-form-urlencoded; charset=no-such", "multipart/form-data; boundary=\x00",
+    "multipart/form-data; charset=utf-32; boundary=b",
 )  # fmt: skip
 
 
@@ -113,9 +117,17 @@ class Mutations(TestCase):
                 event[name] = rng.choice([self.value(), None, [], {}, {"a": {"b": 1}}, 2**70, -1.5])
         sent = {"events": rng.choice([events, events, events, "x", None]), "since": self.form()}
         raw = json.dumps(sent | {"device": self.value()}).encode("utf-8", "surrogatepass")
+        form = urlencode(self.form(), errors="replace").encode()
+        parts = "".join(
+            f'--b\r\nContent-Disposition: form-data; name="{name}"{file}\r\n\r\n{value}\r\n'
+            for name, value in self.form().items()
+            for file in [rng.choice(["", '; filename="a"'])]
+        ).encode("utf-8", "surrogatepass")
         return rng.choice(
-            [raw, raw, raw, raw[:-3], b"\xff\xfe" + raw, b"[" * 20_000, rng.randbytes(80)]
-        )
+            [raw, raw, raw, raw[:-3], b"\xff\xfe" + raw, b"[" * 20_000, rng.randbytes(80), form,
+             form.decode().encode("utf-16"), parts, parts + b"--b--",
+             parts.decode("latin-1").encode("utf-16")]
+        )  # fmt: skip
 
     def headers(self) -> dict[str, str]:
         rng, found = self.rng, {}
