@@ -87,7 +87,7 @@ class Worked(BrowserTest):
         expect(bench.title).to_have_text("This water is turbid.")
         bench.press("n").click("Test all the same; the result says so")
         bench.go().type("2.0").take().all_sent()
-        expect(bench.page.locator(".flagged")).to_contain_text("This water is salt.")
+        expect(bench.page.locator(".flagged").first).to_contain_text("This water is salt.")
         result = Result.objects.get(run_id=bench.run)
         self.assertEqual(result.current.flags, ["Tested all the same: This water is salt."])
         self.assertEqual(bench.digest(), [digest(state_of(result.run))])

@@ -139,12 +139,13 @@ class Tampering(TestCase):
 
     def test_as_the_owner_each_change_is_named(self) -> None:
         """With every trigger off and every constraint as it is."""
+        with connection.cursor() as cursor:
+            cursor.execute("SET CONSTRAINTS ALL IMMEDIATE")
+            for model in apps.get_models():
+                cursor.execute(f'ALTER TABLE "{model._meta.db_table}" DISABLE TRIGGER USER')
+            cursor.execute("SET CONSTRAINTS ALL DEFERRED")
         for what, statement in CHANGES.items():
             with self.subTest(what), undone(), connection.cursor() as cursor:
-                cursor.execute("SET CONSTRAINTS ALL IMMEDIATE")
-                for model in apps.get_models():
-                    cursor.execute(f'ALTER TABLE "{model._meta.db_table}" DISABLE TRIGGER USER')
-                cursor.execute("SET CONSTRAINTS ALL DEFERRED")
                 cursor.execute(statement)
                 self.assertNotEqual(self.errors(), [])
 
