@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from django.test import Client, LiveServerTestCase
-from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect, sync_playwright
 
 from kessa.platform.models import Person
 from tests.browser.inflight import close_down, open_up
@@ -147,6 +147,10 @@ class BenchDriver:
                 self.wait_out()
             self.press("n")
         return self
+
+    def flagged(self, words: str) -> Locator:
+        """The flag of the result that says this."""
+        return self.page.locator(".flagged").filter(has_text=words)
 
     def wait_out(self) -> "BenchDriver":
         """The clock runs to its time; the page's clock must be installed."""

@@ -14,7 +14,9 @@ from django_otp.plugins.otp_totp.models import TOTPDevice
 
 from kessa.people.members import invite
 from kessa.people.models import DeviceSession
+from kessa.people.passwords import make_code
 from kessa.people.services import change_settings, make_person
+from kessa.platform.models import Membership
 from tests.builders.people import PASSWORD, Room
 
 NOW = datetime(2026, 11, 19, 9, 40, tzinfo=UTC)
@@ -125,6 +127,40 @@ class SecondFactor(Account):
         self.client.post(self.room.url("settings/"), typed)
         self.room.programme.refresh_from_db()
         self.assertTrue(self.room.programme.second_factor)
+
+
+class Told(Account):
+    def test_a_change_is_told_at_the_next_sign_in(self) -> None:
+        """When and on which device, once; and it stands in the account."""
+        self.sign_in()
+        agent = {"User-Agent": "Mozilla/5.0 (Linux; Android 15) Chrome/140.0 Mobile"}
+        other = Client(headers=agent)
+        self.sign_in(other)
+        new = {"old": PASSWORD, "new": "another-slate-kettle"}
+        other.post("/account/password/", new)
+        again = Client()
+        self.sign_in(again, "another-slate-kettle")
+        page = again.get("/account/")
+        self.assertContains(page, "Your password was changed on 19 November, 09:4")
+        self.assertContains(page, "(Android, Chrome). If that was not you")
+        page = again.get("/account/")
+        self.assertNotContains(page, "If that was not you")
+        self.assertContains(page, "Your password was changed")
+
+    def test_every_kind_of_change(self) -> None:
+        """Set with a manager's code, codes on, codes off: each is told."""
+        self.sign_in()
+        self.turn_codes_on()
+        self.client.post("/account/codes/off/", {"password": PASSWORD})
+        member = Membership.objects.get(person=self.person)
+        code = make_code(self.room.programme, self.person, member)
+        said = {"username": self.person.username, "code": code, "password": "slate-again-kettle"}
+        Client().post("/sign-in/forgotten/", said)
+        client = Client()
+        self.sign_in(client, "slate-again-kettle")
+        page = client.get("/account/")
+        for words in ("were turned on", "were turned off", "set with a manager’s code"):
+            self.assertContains(page, words)
 
 
 class SignIns(Account):

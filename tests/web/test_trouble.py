@@ -53,7 +53,8 @@ class FullDisk(TestCase):
         sent = {"events": [e.as_json() for e in Taps(run=str(run.pk)).before().events]}
         self.fill("runs_event")
         for _ in range(2):
-            answer = self.client.post(self.room.url("events/"), sent, "application/json")
+            with self.assertLogs("kessa.trouble", "ERROR"):
+                answer = self.client.post(self.room.url("events/"), sent, "application/json")
             self.assertEqual((answer.status_code, answer.json()), (503, {"error": FULL}))
         self.assertEqual(Event.objects.count(), 0)
         self.assertEqual(self.client.get("/health/").json()["wrong"], FULL)
@@ -64,7 +65,8 @@ class FullDisk(TestCase):
     def test_a_page_says_it(self) -> None:
         self.fill("library_lot")
         typed = {"reagent": "silver nitrate", "number": "L-2"}
-        answer = self.client.post(self.room.url("library/lots/new/"), typed)
+        with self.assertLogs("kessa.trouble", "ERROR"):
+            answer = self.client.post(self.room.url("library/lots/new/"), typed)
         self.assertContains(answer, FULL, status_code=503)
 
     def test_other_errors_are_not_called_so(self) -> None:

@@ -13,12 +13,12 @@ from kessa.people import devices, leaving, members, two_factor
 from kessa.people.device_tokens import revoke, revoke_all
 from kessa.people.forms import FactorForm, NameForm, PasswordForm
 from kessa.people.models import DeviceSession, DeviceToken
+from kessa.people.notices import What, note_change
 from kessa.people.services import rename
 from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.models import Membership
 from kessa.platform.permissions import SECOND_FACTOR, signed_in
 from kessa.platform.requests import SignedInRequest
-from kessa.platform.security_log import note_request
 from kessa.ui.form_data import form_data
 
 LISTED = 12
@@ -56,7 +56,7 @@ def password(request: SignedInRequest) -> HttpResponse:
     revoke_all(request.user)
     update_session_auth_hash(request, request.user)
     devices.note_sign_in(request, request.user)
-    note_request("password changed", request)
+    note_change(request, request.user, What.PASSWORD)
     return redirect("account")
 
 
@@ -95,7 +95,7 @@ def codes(request: SignedInRequest) -> HttpResponse:
         spare = two_factor.confirm(request.user, form.cleaned_data["token"])
         if spare:
             request.session[SECOND_FACTOR] = True
-            note_request("codes turned on", request)
+            note_change(request, request.user, What.CODES_ON)
             return render(request, "people/spare_codes.html", {"codes": spare})
         form.add_error("token", "This code does not fit. Wait for the next one and try again.")
     device = two_factor.begin(request.user)
@@ -123,7 +123,7 @@ def codes_off(request: SignedInRequest) -> HttpResponse:
         return _page(request, codes_wrong="This is not your password now.")
     two_factor.forget_devices(request.user)
     request.session.pop(SECOND_FACTOR, None)
-    note_request("codes turned off", request)
+    note_change(request, request.user, What.CODES_OFF)
     return redirect("account")
 
 
@@ -161,6 +161,7 @@ def _page(request: SignedInRequest, **more: Any) -> HttpResponse:
         "password_form": PasswordForm(None, request.user),
         "codes_on": two_factor.is_on(request.user),
         "sign_ins": DeviceSession.objects.for_person(request.user),
+        "changes": request.user.credential_changes.all()[:5],
         "this_session": request.session.session_key,
         "capabilities": capabilities[:LISTED],
         "more_capabilities": max(0, len(capabilities) - LISTED),

@@ -36,7 +36,10 @@ class PeopleConfig(AppConfig):
             models.ResetCode,
         )
         registry.exempt_from_seals(
-            "working data of signing in", models.DeviceSession, models.AttemptCount
+            "working data of signing in",
+            models.DeviceSession,
+            models.AttemptCount,
+            models.CredentialChange,
         )
         registry.allow_removal(models.DeviceSession, models.AttemptCount)
         registry.describe(SENTENCES)

@@ -92,3 +92,25 @@ class DeviceToken(models.Model):
 
     def __str__(self) -> str:
         return f"{self.named} for visit {self.visit_id}"
+
+
+class CredentialChange(models.Model):
+    """A change of how somebody signs in, told at the next sign-in. seen_at: when it was told."""
+
+    class What(models.TextChoices):
+        PASSWORD = "password", "Your password was changed"
+        RESET = "reset", "Your password was set with a manager’s code"
+        CODES_ON = "codes-on", "One-time codes were turned on"
+        CODES_OFF = "codes-off", "One-time codes were turned off"
+
+    person = models.ForeignKey(Person, models.PROTECT, related_name="credential_changes")
+    what = models.CharField(max_length=10, choices=What.choices)
+    at = models.DateTimeField(default=clock.now)
+    device = models.CharField(max_length=80, blank=True)
+    seen_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-at"]
+
+    def __str__(self) -> str:
+        return f"{self.get_what_display()} on {self.at:%Y-%m-%d %H:%M}"

@@ -17,6 +17,7 @@ from kessa.people.devices import note_sign_in
 from kessa.people.forms import ForgottenForm, ProgrammeForm, SignInForm, TokenForm
 from kessa.people.known_devices import account_key, remember, sign_in_limits
 from kessa.people.models import DeviceSession
+from kessa.people.notices import What, note_change, tell_changes
 from kessa.people.passwords import use_code
 from kessa.people.services import found, free_slug
 from kessa.platform import clock
@@ -108,7 +109,7 @@ def forgotten(request: HttpRequest) -> HttpResponse:
             if form.is_valid():
                 said = form.cleaned_data
                 person = use_code(said["username"].strip(), said["code"], said["password"])
-                note("password set with a code", person)
+                note_change(request, person, What.RESET)
                 return render(request, "people/password_set.html")
         except (throttle.TooOften, ActionNotAllowed) as refusal:
             form.add_error(None, str(refusal))
@@ -176,6 +177,7 @@ def _let_in(request: HttpRequest, person: Person, wanted: str) -> HttpResponse:
     login(request, person, backend="django.contrib.auth.backends.ModelBackend")
     note_sign_in(request, person)
     note("signed in", person)
+    tell_changes(request, person)
     hosts = {request.get_host()}
     safe = url_has_allowed_host_and_scheme(wanted, hosts, require_https=request.is_secure())
     response = redirect(wanted if safe and wanted.startswith("/") else reverse("home"))

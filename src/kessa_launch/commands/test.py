@@ -67,10 +67,10 @@ def _test(where: StatePaths, parts: list[str], labels: list[str]) -> int:
 def _suites(
     where: StatePaths, python: Path, parts: list[str], labels: list[str]
 ) -> tuple[int, int]:
-    """Run the parts; the browser's runs beside the others, and its output comes after theirs."""
+    """Run the parts; those in a browser run beside the others, and their output comes last."""
     cluster = Cluster(where, "test", FAST_AND_FORGETFUL)
     needs_database = bool(set(NEED_DATABASE) & set(parts))
-    beside = [part for part in parts if part == "browser" and len(parts) > 1]
+    beside = [part for part in parts if part in IN_A_BROWSER and len(parts) > 1]
     found: list[tuple[int, int]] = []
     processes: list[subprocess.Popen[str]] = []
     try:
