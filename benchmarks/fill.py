@@ -330,7 +330,7 @@ def dropped() -> list[str]:
 
 def fill(results: int, programmes: int) -> None:
     """Make the database anew and fill it."""
-    call_command("migrate", interactive=False, verbosity=0)
+    call_command("upgrade")
     begun = time.perf_counter()
     slugs = [f"bench-{number:02}" for number in range(programmes)]
     with transaction.atomic():

@@ -159,7 +159,7 @@ def programme_start(programme: Programme) -> Any:
 
 if __name__ == "__main__":
     Path(settings.STATIC_ROOT).mkdir(parents=True, exist_ok=True)
-    call_command("migrate", interactive=False, verbosity=0)
+    call_command("upgrade")
     call_command("collectstatic", interactive=False, verbosity=0)
     programme = Programme.objects.get(slug="bench-00")
     with override_settings(ROOT_URLCONF=__name__, ALLOWED_HOSTS=["*"], RELEASE="bench"):

@@ -24,7 +24,6 @@ from tests.builders.runs import Taps
 
 from kessa.flows.limits import change_limits
 from kessa.library.equipment import note_lot
-from kessa.platform.grants import grant_application
 from kessa.platform.models import AuditChain, AuditEntry
 from kessa.platform.verify import find_errors
 from kessa.results.models import Result
@@ -185,8 +184,7 @@ def commits(name: str) -> int:
 
 if __name__ == "__main__":
     Path(settings.STATIC_ROOT).mkdir(parents=True, exist_ok=True)
-    call_command("migrate", interactive=False, verbosity=0)
-    grant_application()
+    call_command("upgrade")
     call_command("collectstatic", interactive=False, verbosity=0)
     room = Room("servers")
     for day in range(30):

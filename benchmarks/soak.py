@@ -107,7 +107,7 @@ class Soak:
 def main() -> None:
     """Run it and check the audit at the end."""
     os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
-    call_command("migrate", interactive=False, verbosity=0)
+    call_command("upgrade")
     call_command("collectstatic", interactive=False, verbosity=0)
     open_bench(Path(settings.STATIC_ROOT))
     with sync_playwright() as playwright:

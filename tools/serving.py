@@ -19,7 +19,7 @@ def serving() -> Iterator[str]:
     subprocess.run([sys.executable, "-m", "kessa", "prepare", "--demo"], check=True)
     command = [sys.executable, "-m", "gunicorn", "kessa.wsgi", "--bind", f"127.0.0.1:{PORT}"]
     command += ["--workers", "2", "--threads", "4", "--log-level", "warning"]
-    with subprocess.Popen(command, env=os.environ) as server:
+    with subprocess.Popen(command, env=os.environ | {"KESSA_DB_AS": ""}) as server:
         try:
             for _ in range(200):
                 try:
