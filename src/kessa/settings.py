@@ -81,7 +81,6 @@ MIDDLEWARE = [
     "kessa.people.middleware.LastSeenMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
-    "kessa.platform.trouble.Troubles",
 ]
 
 ROOT_URLCONF = "kessa.urls"

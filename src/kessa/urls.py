@@ -21,3 +21,5 @@ for config in apps.get_app_configs():
 urlpatterns.append(path("p/<slug:programme>/", include(in_programme)))
 if settings.DEBUG:
     urlpatterns.append(path("style/", ui.style, name="style"))
+
+handler500 = "kessa.platform.trouble.server_error"

@@ -2,11 +2,11 @@
 
 import tempfile
 
-from django.db import DatabaseError, connection, transaction
-from django.test import Client, TestCase, override_settings
+from django.db import DatabaseError, OperationalError, connection, transaction
+from django.test import Client, RequestFactory, TestCase, override_settings
 
 from kessa.platform.health import checkup
-from kessa.platform.trouble import AWAY, FULL, words_of
+from kessa.platform.trouble import AWAY, FULL, server_error, words_of
 from kessa.runs.models import Event
 from tests.builders.people import Room
 from tests.builders.runs import Taps
@@ -53,8 +53,7 @@ class FullDisk(TestCase):
         sent = {"events": [e.as_json() for e in Taps(run=str(run.pk)).before().events]}
         self.fill("runs_event")
         for _ in range(2):
-            with self.assertLogs("kessa.trouble", "ERROR"):
-                answer = self.client.post(self.room.url("events/"), sent, "application/json")
+            answer = self.client.post(self.room.url("events/"), sent, "application/json")
             self.assertEqual((answer.status_code, answer.json()), (503, {"error": FULL}))
         self.assertEqual(Event.objects.count(), 0)
         self.assertEqual(self.client.get("/health/").json()["wrong"], FULL)
@@ -65,9 +64,22 @@ class FullDisk(TestCase):
     def test_a_page_says_it(self) -> None:
         self.fill("library_lot")
         typed = {"reagent": "silver nitrate", "number": "L-2"}
-        with self.assertLogs("kessa.trouble", "ERROR"):
-            answer = self.client.post(self.room.url("library/lots/new/"), typed)
+        answer = self.client.post(self.room.url("library/lots/new/"), typed)
         self.assertContains(answer, FULL, status_code=503)
+
+    def test_a_database_that_is_away(self) -> None:
+        """Found out before any view is reached: the same answer, by whoever asks."""
+        page = RequestFactory().get("/")
+        bench = RequestFactory().post("/append/", "{}", "application/json")
+        for error, status in ((OperationalError("refused"), 503), (ValueError("ours"), 500)):
+            for request in (page, bench):
+                try:
+                    raise error
+                except Exception:
+                    answer = server_error(request)
+                with self.subTest(error=error, path=request.path):
+                    self.assertEqual(answer.status_code, status)
+                    self.assertEqual(AWAY in answer.content.decode(), status == 503)
 
     def test_other_errors_are_not_called_so(self) -> None:
         """A mistake of ours stays one; a lost connection is named."""

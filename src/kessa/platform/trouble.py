@@ -1,9 +1,8 @@
 """A database that cannot do its work: said in words, remembered for a while, never a bare error."""
 
-import logging
 import secrets
+import sys
 import time
-from collections.abc import Callable
 from pathlib import Path
 
 from django.conf import settings
@@ -12,6 +11,7 @@ from django.db import DatabaseError, connection, transaction
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
 from django.utils import timezone
+from django.views import defaults
 
 FULL = "The disk of the server is full."
 AWAY = "The database of the server does not answer."
@@ -22,24 +22,17 @@ REMEMBERED = 300
 PROBE_BYTES = 64 * 1024
 
 
-class Troubles:
-    """A request that the database could not serve is answered with what is wrong, status 503."""
-
-    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
-        self.get_response = get_response
-
-    def __call__(self, request: HttpRequest) -> HttpResponse:
-        return self.get_response(request)
-
-    def process_exception(self, request: HttpRequest, error: Exception) -> HttpResponse | None:
-        words = words_of(error)
-        if not words:
-            return None
-        logging.getLogger("kessa.trouble").error(words, exc_info=error)
-        remember(words)
-        if request.content_type == "application/json":
-            return JsonResponse({"error": words}, status=503)
-        return render(request, "503.html", {"words": words}, status=503)
+def server_error(request: HttpRequest) -> HttpResponse:
+    """The answer to a request that ended in an error: 503 with what is wrong where the database
+    could not do its work, else Django's own page."""
+    error = sys.exc_info()[1]
+    words = words_of(error) if error else ""
+    if not words:
+        return defaults.server_error(request)
+    remember(words)
+    if request.content_type == "application/json":
+        return JsonResponse({"error": words}, status=503)
+    return render(request, "503.html", {"words": words}, status=503)
 
 
 def words_of(error: BaseException) -> str:
