@@ -6,14 +6,13 @@ from django.db.models import Count
 from kessa.library.models import MethodUse
 from kessa.platform.models import Programme
 from kessa.results.models import LatestResult, Result
-from kessa.results.projections import Series, project, refresh_latest
+from kessa.results.projections import every_series, project, refresh_latest
 from kessa.results.services import set_outcome
 from kessa.runs.models import Run, RunDecision
 from kessa.runs.services import state_of
 from kessa.verdicts.services import current_verdicts
 from kessa.visits.models import Sample
 from kessa.visits.projection import rebuild as rebuild_sample
-from kessa_core.quantities import Quantity
 
 
 @transaction.atomic
@@ -51,12 +50,7 @@ def rebuild_result(result: Result) -> None:
 def rebuild_latest(programme: Programme) -> None:
     """The newest result of each quantity at each point."""
     LatestResult.objects.of(programme).delete()
-    counted = Result.objects.of(programme).reportable().filter(current__number__isnull=False)
-    columns = ("point_id", "parameter", "current__form", "current__basis", "current__unit")
-    refresh_latest(
-        Series(programme.pk, point, Quantity(*quantity))
-        for point, *quantity in counted.order_by().values_list(*columns).distinct()
-    )
+    refresh_latest(every_series(programme))
 
 
 def rebuild_uses(programme: Programme) -> None:

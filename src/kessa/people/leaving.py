@@ -2,6 +2,7 @@
 
 from django.db import transaction
 
+from kessa.people.device_tokens import revoke_all
 from kessa.people.devices import end_all
 from kessa.people.models import ResetCode
 from kessa.people.passwords import answers_for
@@ -36,7 +37,7 @@ def pseudonymise(person: Person, by: Person) -> None:
     held.save()
     end_all(held)
     forget_devices(held)
-    held.device_tokens.filter(revoked_at=None).update(revoked_at=clock.now())
+    revoke_all(held)
     ResetCode.objects.filter(person=held, used_at=None).update(used_at=clock.now())
     for membership in Membership.objects.for_person(held):
         actor = None if by.pk == held.pk else by

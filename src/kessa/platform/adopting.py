@@ -8,9 +8,8 @@ from django.db import transaction
 from kessa.platform.audit import record
 from kessa.platform.hashes import seal_of
 from kessa.platform.models import AuditEntry, Programme
-from kessa.platform.registry import registry
 from kessa.platform.revisions import revise_all
-from kessa.platform.verify import never_sealed
+from kessa.platform.verify import unsealed_rows
 
 SEALING = 2
 """Which kinds of rows are sealed from the beginning; a programme's first entry of this number says
@@ -24,8 +23,7 @@ def adopt(programme: Programme) -> None:
     entries = AuditEntry.objects.of(programme)
     if entries.filter(data__sealing=SEALING).exists():
         return
-    for label in registry.sealed:
-        unsealed = list(never_sealed(programme, label))
+    for label, unsealed in list(unsealed_rows(programme)):
         rows = apps.get_model(label)._base_manager.filter(programme=programme)
         for start in range(0, len(unsealed), AT_ONCE):
             some = unsealed[start : start + AT_ONCE]

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from django.conf import settings
 from django.contrib.sessions.models import Session
-from django.db import DatabaseError, connection, transaction
+from django.db import DatabaseError, OperationalError, connection, transaction
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
 from django.utils import timezone
@@ -47,9 +47,7 @@ def words_of(error: BaseException) -> str:
 
 def _is_away(error: DatabaseError) -> bool:
     """Whether the connection itself failed: then PostgreSQL has said no state."""
-    return type(error).__name__ == "OperationalError" and not getattr(
-        error.__cause__, "sqlstate", None
-    )
+    return isinstance(error, OperationalError) and not getattr(error.__cause__, "sqlstate", None)
 
 
 def remember(words: str) -> None:

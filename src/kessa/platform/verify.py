@@ -6,7 +6,7 @@ from itertools import islice
 from typing import Any
 
 from django.apps import apps
-from django.db.models import Model
+from django.db.models import Model, QuerySet
 
 from kessa.platform.hashes import digest_of, plain, sha_of_rows
 from kessa.platform.models import AuditChain, AuditEntry, Programme
@@ -35,21 +35,18 @@ def find_errors(programme: Programme) -> Iterator[Break]:
         yield from comparison(programme)
 
 
-def never_sealed(programme: Programme, label: str) -> Iterator[Any]:
-    """The numbers of the rows of a model that no entry seals by their number. Those that came with
-    a batch were sealed in every release."""
-    model = apps.get_model(label)
-    sealed: set[Any] = set()
+def unsealed_rows(programme: Programme) -> Iterator[tuple[str, list[Any]]]:
+    """Each sealed model with the numbers of those of its rows that no entry seals. Rows that came
+    with a batch were sealed in every release."""
+    sealed: dict[str, set[Any]] = defaultdict(set)
     entries = AuditEntry.objects.of(programme).filter(data__has_key="seals")
     for seals in entries.values_list("data__seals", flat=True).iterator(chunk_size=AT_ONCE):
         for one in seals:
-            sealed.update(one.get("ids", ()) if one["model"] == label else ())
-    rows = model._base_manager.filter(programme=programme).order_by("pk")
-    if "batch" in {column.name for column in model._meta.concrete_fields}:
-        rows = rows.filter(batch="")
-    for number in rows.values_list("pk", flat=True).iterator(chunk_size=2000):
-        if plain(number) not in sealed:
-            yield number
+            sealed[one["model"]].update(one.get("ids", ()))
+    for label in registry.sealed:
+        numbers = _without_batch(programme, label).values_list("pk", flat=True)
+        every = numbers.order_by("pk").iterator(chunk_size=2000)
+        yield label, [number for number in every if plain(number) not in sealed[label]]
 
 
 def _check(
@@ -117,13 +114,23 @@ def _rows(programme: Programme, label: str, seals: list[dict[str, Any]]) -> dict
 def _never_sealed(programme: Programme, label: str, sealed: set[Any]) -> Iterator[Break]:
     """Rows that no entry seals, by their batch or, without one, by their number."""
     model = apps.get_model(label)
-    kept = model._base_manager.filter(programme=programme).order_by()
-    columns = {column.name for column in model._meta.concrete_fields}
-    if "batch" in columns:
-        batches = kept.exclude(batch="").values_list("batch", flat=True).distinct()
-        yield from _unknown(model, batches, sealed)
-        kept = kept.filter(batch="")
-    yield from _unknown(model, kept.values_list("pk", flat=True), sealed)
+    if _has_batches(model):
+        kept = model._base_manager.filter(programme=programme).exclude(batch="").order_by()
+        yield from _unknown(model, kept.values_list("batch", flat=True).distinct(), sealed)
+    yield from _unknown(
+        model, _without_batch(programme, label).values_list("pk", flat=True), sealed
+    )
+
+
+def _has_batches(model: type[Model]) -> bool:
+    return "batch" in {column.name for column in model._meta.concrete_fields}
+
+
+def _without_batch(programme: Programme, label: str) -> "QuerySet[Any]":
+    """The rows of a model that are sealed by their number."""
+    model = apps.get_model(label)
+    rows: QuerySet[Any] = model._base_manager.filter(programme=programme).order_by()
+    return rows.filter(batch="") if _has_batches(model) else rows
 
 
 def _unknown(model: type[Model], keys: Any, sealed: set[Any]) -> Iterator[Break]:

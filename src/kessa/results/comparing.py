@@ -7,8 +7,7 @@ from django.db.models import OuterRef, Subquery
 
 from kessa.platform.models import Programme
 from kessa.results.models import Evaluation, LatestResult, Result, Review
-from kessa.results.projections import Series, key_of, newest_of, standing
-from kessa_core.quantities import Quantity
+from kessa.results.projections import every_series, key_of, newest_of, standing
 from kessa_core.records import Break
 
 ASKED = (
@@ -16,7 +15,6 @@ ASKED = (
     "decided", "point_id", "run__sample__point_id", "sampled_at", "run__sample__taken_at",
     "parameter", "current__parameter",
 )  # fmt: skip
-SERIES = ("point_id", "parameter", "current__form", "current__basis", "current__unit")
 
 
 def differing(programme: Programme) -> Iterator[Break]:
@@ -58,19 +56,17 @@ def _wrong(held: dict[str, Any]) -> Iterator[str]:
 
 
 def _latest(programme: Programme) -> Iterator[Break]:
-    counted = Result._base_manager.filter(programme=programme, current__number__isnull=False)
-    reportable = counted.filter(status__in=("provisional", "reviewed")).order_by()
+    """The newest results, each against what its series makes of it."""
     kept = {
         (one.point_id, one.parameter, one.form, one.basis, one.unit): one
-        for one in LatestResult._base_manager.filter(programme=programme)
+        for one in LatestResult.objects.of(programme)
     }
-    for point, *named in reportable.values_list(*SERIES).distinct():
-        series = Series(programme.pk, point, Quantity(*named))
-        expected, found = newest_of(series), kept.pop((point, *named), None)
+    for series in every_series(programme):
+        expected = newest_of(series)
+        found = kept.pop(tuple(key_of(series).values())[1:], None)
         if expected is None or found is None:
-            yield Break(0, f"point:{point}: the newest {series.quantity} is missing")
+            yield Break(0, f"point:{series.point}: the newest {series.quantity} is missing")
         elif any(getattr(found, name) != value for name, value in expected.items()):
-            yield Break(0, f"point:{point}: the newest {series.quantity} is another one")
-    for (point, *named), _ in kept.items():
-        key = key_of(Series(programme.pk, point, Quantity(*named)))
-        yield Break(0, f"point:{point}: there is no result of {key['parameter']} in this unit")
+            yield Break(0, f"point:{series.point}: the newest {series.quantity} is another one")
+    for point, parameter, *_ in kept:
+        yield Break(0, f"point:{point}: there is no result of {parameter} in this unit")

@@ -3,11 +3,12 @@
 Written in the transaction that inserts, and made anew from the facts by the same functions.
 """
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
 from kessa.platform.locks import lock_until_commit
+from kessa.platform.models import Programme
 from kessa.results.models import LatestResult, Result, Review
 from kessa_core.quantities import Quantity
 from kessa_core.trends.usual import usual
@@ -58,6 +59,14 @@ def series_of(result: Result) -> Series | None:
     if current is None or current.number is None:
         return None
     return Series(result.programme_id, result.point_id, current.quantity)
+
+
+def every_series(programme: Programme) -> Iterator[Series]:
+    """Every quantity at a point of which there is a reportable figure."""
+    counted = Result.objects.of(programme).reportable().filter(current__number__isnull=False)
+    columns = ("point_id", "parameter", "current__form", "current__basis", "current__unit")
+    for point, *quantity in counted.order_by().values_list(*columns).distinct():
+        yield Series(programme.pk, point, Quantity(*quantity))
 
 
 def refresh_latest(touched: Iterable[Series | None]) -> None:

@@ -17,6 +17,7 @@ from kessa.platform.requests import ProgrammeRequest
 from kessa.runs import services
 from kessa.runs.instruments import choose_instrument
 from kessa.runs.models import Run
+from kessa.ui.row_number import row_number
 
 
 def _unfinished(request: ProgrammeRequest, run_id: UUID) -> Run:
@@ -58,9 +59,8 @@ def end(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
 def instrument(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
     """Another instrument of the same kind; an ended test keeps its own."""
     run = _unfinished(request, run_id)
-    wanted = request.POST.get("instrument", "")
-    known = int(wanted) if wanted.isdecimal() and len(wanted) < 16 else 0
-    found = get_object_or_404(Instrument.objects.of(request.programme), pk=known, in_use=True)
+    wanted = row_number(request.POST.get("instrument", ""))
+    found = get_object_or_404(Instrument.objects.of(request.programme), pk=wanted, in_use=True)
     with suppress(ActionNotAllowed):
         choose_instrument(run, request.user, request.POST.get("kind", ""), found)
     return redirect("bench", request.programme.slug, run.pk)
@@ -71,9 +71,7 @@ def instrument(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
 def hand_over(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
     """Somebody else of the programme goes on with it."""
     run = _unfinished(request, run_id)
-    wanted = request.POST.get("to", "")
     members = Membership.objects.working_in(request.programme)
-    known = int(wanted) if wanted.isdecimal() and len(wanted) < 16 else 0
-    member = get_object_or_404(members, pk=known)
+    member = get_object_or_404(members, pk=row_number(request.POST.get("to", "")))
     services.hand_over(run, request.user, member.person)
     return redirect("bench-list", request.programme.slug)

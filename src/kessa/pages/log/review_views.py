@@ -17,6 +17,7 @@ from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
 from kessa.results.models import Result
 from kessa.ui.counts import capped_count
+from kessa.ui.row_number import row_number
 
 LISTED = 14
 
@@ -71,9 +72,8 @@ def _waiting(request: ProgrammeRequest) -> list[Result]:
 
 def _chosen(request: ProgrammeRequest, waiting: Sequence[Result]) -> Result | None:
     results = Result.objects.of(request.programme).with_evidence()
-    wanted = request.GET.get("result", "")
-    if wanted.isdecimal() and len(wanted) < 16:
-        found: Result = get_object_or_404(results, pk=int(wanted))
+    if wanted := row_number(request.GET.get("result", "")):
+        found: Result = get_object_or_404(results, pk=wanted)
         return found
     return results.get(pk=waiting[0].pk) if waiting else None
 
