@@ -67,7 +67,8 @@ def _test(where: StatePaths, parts: list[str], labels: list[str]) -> int:
 def _suites(
     where: StatePaths, python: Path, parts: list[str], labels: list[str]
 ) -> tuple[int, int]:
-    """Run the parts; those in a browser run beside the others, and their output comes last."""
+    """Run the parts; those in a browser run beside the others, each in a lane of its own,
+    and their output comes last."""
     cluster = Cluster(where, "test", FAST_AND_FORGETFUL)
     needs_database = bool(set(NEED_DATABASE) & set(parts))
     beside = [part for part in parts if part in IN_A_BROWSER and len(parts) > 1]
@@ -75,9 +76,9 @@ def _suites(
     processes: list[subprocess.Popen[str]] = []
     try:
         database = cluster.start().variables() if needs_database else {}
-        with ThreadPoolExecutor(1) as second:
+        with ThreadPoolExecutor(len(IN_A_BROWSER)) as lanes:
             later = [
-                second.submit(_suite, where, python, part, labels, database, processes, hold=True)
+                lanes.submit(_suite, where, python, part, labels, database, processes, hold=True)
                 for part in beside
             ]
             try:
