@@ -1,26 +1,19 @@
 """nginx before gunicorn, by our configuration: slow, idle and huge requests hold nobody up."""
 
 import json
-import os
 import re
-import shutil
 import socket
-import ssl
-import subprocess
-import sys
 import tempfile
 import time
 from contextlib import ExitStack, closing
 from pathlib import Path
 
-from django.conf import settings
 from django.db import connection
 from django.test import TestCase
 
-from kessa_launch import debian, ports
-from kessa_launch.children import running
 from kessa_launch.errors import LauncherError
-from kessa_launch.proxy import REFUSALS, Proxy, proxying
+from kessa_launch.proxy import REFUSALS, Proxy
+from tests.proxied import serve_behind_nginx
 
 WITHIN_S = 1.0
 
@@ -29,64 +22,21 @@ class BehindNginx(TestCase):
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
-        if not shutil.which("nginx", path=f"{os.environ['PATH']}:/usr/sbin"):
-            debian.install("nginx-light", why="The tests of ./kessa serve need nginx")
-        cls.stack = ExitStack()
-        cls.addClassCleanup(cls.stack.close)
-        folder = Path(cls.stack.enter_context(tempfile.TemporaryDirectory(prefix="k-")))
-        key, certificate = folder / "key.pem", folder / "cert.pem"
-        subprocess.run(
-            ["openssl", "req", "-x509", "-newkey", "rsa:2048", "-nodes", "-days", "2",
-             "-subj", "/CN=localhost", "-addext", "subjectAltName=IP:127.0.0.1",
-             "-keyout", str(key), "-out", str(certificate)],
-            check=True, capture_output=True,
-        )  # fmt: skip
-        cls.port = ports.free(8700)
-        proxy = Proxy(folder / "nginx", f"127.0.0.1:{cls.port}", str(certificate), str(key))
-        environ = os.environ | {
-            "DJANGO_SETTINGS_MODULE": "kessa.settings",
-            "KESSA_DB_NAME": connection.settings_dict["NAME"],
-            "KESSA_MEDIA_ROOT": str(folder),
-            "KESSA_STATIC_ROOT": str(settings.STATIC_ROOT),
-            "KESSA_BEHIND_PROXY": "1",
-            "KESSA_DEBUG": "1",
-            "KESSA_DEMO": "1",
-            "KESSA_DB_AS": "",
-        }
-        cls.tls = ssl.create_default_context(cafile=str(certificate))
-        cls.stack.enter_context(proxying(proxy, environ))
-        server = [
-            sys.executable,
-            "-m",
-            "gunicorn",
-            "kessa.wsgi",
-            "--workers",
-            "2",
-            "--threads",
-            "2",
-        ]
-        server += ["--bind", f"unix:{proxy.socket}", "--log-level", "critical"]
-        cls.stack.enter_context(running(server, environ))
-        for _ in range(200):
-            try:
-                if cls.ask("GET /health/ HTTP/1.1")[0] == 200:
-                    return
-            except OSError:
-                pass
-            time.sleep(0.05)
-        raise RuntimeError("the server did not start")
+        stack = ExitStack()
+        cls.addClassCleanup(stack.close)
+        cls.server = serve_behind_nginx(stack, KESSA_DEBUG="1", KESSA_DEMO="1")
 
     @classmethod
     def connect(cls, *, tls: bool = True) -> socket.socket:
-        plain = socket.create_connection(("127.0.0.1", cls.port), timeout=10)
-        return cls.tls.wrap_socket(plain, server_hostname="127.0.0.1") if tls else plain
+        plain = socket.create_connection(("127.0.0.1", cls.server.port), timeout=10)
+        return cls.server.tls.wrap_socket(plain, server_hostname="127.0.0.1") if tls else plain
 
     @classmethod
     def ask(
         cls, first: str, *headers: str, body: bytes = b"", tls: bool = True
     ) -> tuple[int, dict[str, str], bytes]:
         """Status, headers and body of one request."""
-        lines = [first, f"Host: 127.0.0.1:{cls.port}", "Connection: close", *headers, "", ""]
+        lines = [first, f"Host: 127.0.0.1:{cls.server.port}", "Connection: close", *headers, "", ""]
         with cls.connect(tls=tls) as held:
             held.sendall("\r\n".join(lines).encode() + body)
             return cls.read(held)
@@ -172,7 +122,7 @@ class BehindNginx(TestCase):
         for number in range(31):
             status, _, page = self.ask(
                 "POST /join/ HTTP/1.1", f"X-Forwarded-For: 10.0.0.{number}", f"Cookie: {cookie}",
-                f"Referer: https://127.0.0.1:{self.port}/join/", f"Content-Length: {len(form)}",
+                f"Referer: https://127.0.0.1:{self.server.port}/join/", f"Content-Length: {len(form)}",
                 "Content-Type: application/x-www-form-urlencoded", body=form,
             )  # fmt: skip
             self.assertEqual((status, b"Too many tries" in page), (422, number == 30))
