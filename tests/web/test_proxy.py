@@ -122,7 +122,7 @@ class BehindNginx(TestCase):
         for number in range(31):
             status, _, page = self.ask(
                 "POST /join/ HTTP/1.1", f"X-Forwarded-For: 10.0.0.{number}", f"Cookie: {cookie}",
-                f"Referer: https://127.0.0.1:{self.server.port}/join/", f"Content-Length: {len(form)}",
+                f"Referer: {self.server.address}/join/", f"Content-Length: {len(form)}",
                 "Content-Type: application/x-www-form-urlencoded", body=form,
             )  # fmt: skip
             self.assertEqual((status, b"Too many tries" in page), (422, number == 30))
