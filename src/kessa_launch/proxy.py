@@ -57,6 +57,7 @@ class Proxy:
             raise LauncherError("Set both KESSA_TLS_CERT and KESSA_TLS_KEY, or neither.")
         pages = self.folder / "pages"
         pages.mkdir(parents=True, exist_ok=True)
+        shutil.copy(TEMPLATES / "refused.css", pages / "refused-page.css")
         page = Template((TEMPLATES / "refused.html").read_text("utf-8"))
         for status, words in REFUSALS.items():
             (pages / f"refused-{status}.html").write_text(page.substitute(words=words), "utf-8")

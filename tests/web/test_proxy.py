@@ -60,6 +60,7 @@ class BehindNginx(TestCase):
     def assert_ours(self, headers: dict[str, str]) -> None:
         """A refusal that carries our headers and not the program's name and version."""
         self.assertIn("default-src 'none'", headers["content-security-policy"])
+        self.assertIn("style-src 'self'", headers["content-security-policy"])
         self.assertEqual(headers["x-content-type-options"], "nosniff")
         self.assertEqual(headers["server"], "nginx")
 
@@ -95,6 +96,11 @@ class BehindNginx(TestCase):
             with self.subTest(path):
                 self.assertEqual((status, json.loads(body)), (413, {"error": REFUSALS[413]}))
         self.assert_answers_soon()
+
+    def test_the_style_of_a_refusal(self) -> None:
+        status, headers, body = self.ask("GET /refused-page.css HTTP/1.1")
+        self.assertEqual((status, headers["content-type"]), (200, "text/css"))
+        self.assertIn(b"max-width", body)
 
     def test_what_cannot_be_read(self) -> None:
         """A line that is no request, headers and addresses too long, no TLS."""
