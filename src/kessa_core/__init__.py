@@ -19,4 +19,4 @@ Arrows point one way: cli, calculations, sheets, simulation -> runs -> quality, 
 influences, methods -> quantities -> errors. Nothing here imports Django.
 """
 
-VERSION = "0.5.0"
+VERSION = "0.6.0"

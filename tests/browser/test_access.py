@@ -105,6 +105,16 @@ class Access(BrowserTest):
                 with self.subTest(path=path, theme=theme):
                     self.assertEqual(found_in(page, theme), [])
 
+    def test_a_password_can_be_shown(self) -> None:
+        """And hidden again; the button says which."""
+        page = self.new_page(self.context(PHONE))
+        page.goto(self.base + "/sign-in/")
+        field, show = page.get_by_label("Password"), page.get_by_role("button", name="Show")
+        for kind, pressed in (("text", "true"), ("password", "false")):
+            show.click()
+            expect(field).to_have_attribute("type", kind)
+            expect(show).to_have_attribute("aria-pressed", pressed)
+
     def test_wide_screens_and_zoom(self) -> None:
         """1920 pixels wide, and 200 % on a small laptop: nothing is cut off or scrolls sideways."""
         for size in ({"width": 1920, "height": 1080}, {"width": 640, "height": 400}):

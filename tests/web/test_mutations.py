@@ -93,6 +93,7 @@ class Mutations(TestCase):
             return f"/p/{slug}/" + TABLE[rng.choice(sorted(TABLE))][0].format(**ids)
         return "/" + rng.choice(
             ["append/", "join/as/", "sign-in/", "sign-in/code/", "sign-in/forgotten/", "join/",
+             "password-strength/",
              "account/", "account/name/", "account/password/", "account/codes/", "programmes/new/",
              f"account/devices/{rng.choice([0, 1, 10**30])}/", "health/", "sw.js",
              f"account/leave/{self.ids[1]['last']}/", "account/codes/off/", "sign-in/%00/"]

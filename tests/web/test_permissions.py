@@ -102,6 +102,7 @@ PUBLIC = {
     "sign-in": 200,
     "sign-in-code": 302,
     "forgotten": 200,
+    "password-strength": 405,
     "sign-out": 405,
     "join": 200,
     "join-as": 302,

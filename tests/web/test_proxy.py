@@ -3,8 +3,10 @@
 import json
 import re
 import socket
+import ssl
 import tempfile
 import time
+import warnings
 from contextlib import ExitStack, closing
 from pathlib import Path
 
@@ -96,6 +98,22 @@ class BehindNginx(TestCase):
             with self.subTest(path):
                 self.assertEqual((status, json.loads(body)), (413, {"error": REFUSALS[413]}))
         self.assert_answers_soon()
+
+    def test_old_versions_of_tls(self) -> None:
+        """1.2 and 1.3 are spoken, 1.1 is not."""
+        for version, spoken in (("TLSv1_3", True), ("TLSv1_2", True), ("TLSv1_1", False)):
+            tls = ssl.create_default_context()
+            tls.check_hostname, tls.verify_mode = False, ssl.CERT_NONE
+            tls.set_ciphers("ALL:@SECLEVEL=0")
+            with warnings.catch_warnings(action="ignore", category=DeprecationWarning):
+                tls.minimum_version = tls.maximum_version = ssl.TLSVersion[version]
+            plain = socket.create_connection(("127.0.0.1", self.server.port), timeout=10)
+            with self.subTest(version), plain:
+                if spoken:
+                    self.assertTrue(tls.wrap_socket(plain).version())
+                else:
+                    with self.assertRaises(ssl.SSLError):
+                        tls.wrap_socket(plain)
 
     def test_the_style_of_a_refusal(self) -> None:
         status, headers, body = self.ask("GET /refused-page.css HTTP/1.1")

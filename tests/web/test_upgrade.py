@@ -41,7 +41,7 @@ class Upgrade(TransactionTestCase):
     def test_every_release_is_read(self) -> None:
         """No recorded result changes, the audit holds, projections made anew say the same."""
         kept = sorted(FOLDER.glob("*.csv"))
-        self.assertGreaterEqual(len(kept), 1)
+        self.assertGreaterEqual(len(kept), 2)
         for log in kept:
             with self.subTest(log.stem), empty("kessa_upgrade", self.scratch) as database:
                 self.restore(log.with_suffix(".kessa"), database)
@@ -55,7 +55,7 @@ class Upgrade(TransactionTestCase):
                 rebuilt = database.manage("rebuild_projections")
                 self.assertEqual(rebuilt.returncode, 0, rebuilt.stderr)
                 self.assert_same(was, log_of(database))
-                self.assert_named(database, ADDED_SINCE[log.stem])
+                self.assert_named(database, ADDED_SINCE.get(log.stem, {}))
 
     def assert_named(self, database: Database, columns: dict[str, str]) -> None:
         """What is written into columns that were added since is named, though no seal of that

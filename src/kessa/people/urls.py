@@ -45,6 +45,7 @@ everywhere = [
     path("programmes/new/", views.new_programme, name="new-programme"),
     path("sign-in/", views.sign_in, name="sign-in"),
     path("sign-in/code/", views.sign_in_code, name="sign-in-code"),
+    path("password-strength/", views.password_strength, name="password-strength"),
     path("sign-in/forgotten/", views.forgotten, name="forgotten"),
     path("sign-out/", views.sign_out, name="sign-out"),
     path("join/", join_views.join, name="join"),

@@ -20,6 +20,7 @@ from kessa.people.models import DeviceSession
 from kessa.people.notices import What, note_change, tell_changes
 from kessa.people.passwords import use_code
 from kessa.people.services import found, free_slug
+from kessa.people.strength import strength_of
 from kessa.platform import clock
 from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.models import Membership, Person
@@ -29,6 +30,8 @@ from kessa.platform.security_log import note, note_request
 from kessa.ui.form_data import form_data
 
 CODE_TRIES = 10
+LONGEST = 200
+"""Characters of a password that are looked at while it is typed."""
 HALF_WAY = 10 * 60
 """Seconds between the password and the one-time code."""
 
@@ -67,6 +70,18 @@ def sign_in(request: HttpRequest) -> HttpResponse:
         "next": request.POST.get("next", ""),
     }
     return redirect("sign-in-code")
+
+
+@sensitive_post_parameters()
+@never_cache
+@require_POST
+@public
+def password_strength(request: HttpRequest) -> HttpResponse:
+    """How hard the password that is being typed would be to guess; nothing of it stays."""
+    typed = request.POST.get("new") or request.POST.get("password", "")
+    person = request.user if request.user.is_authenticated else Person()
+    strength = strength_of(typed[:LONGEST], person) if typed else None
+    return render(request, "people/strength.html", {"strength": strength})
 
 
 @never_cache

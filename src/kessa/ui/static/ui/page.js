@@ -17,6 +17,15 @@ const showKeys = () => (keys.open ? keys.close() : keys.showModal());
 document.querySelector("[data-keys]")?.addEventListener("click", showKeys);
 document.querySelectorAll("[data-print]").forEach((one) => one.addEventListener("click", () => print()));
 
+document.querySelectorAll("[data-show-password]").forEach((one) =>
+  one.addEventListener("click", () => {
+    const input = document.getElementById(one.getAttribute("aria-controls"));
+    const shown = input.type === "password";
+    input.type = shown ? "text" : "password";
+    one.setAttribute("aria-pressed", shown);
+  }),
+);
+
 // A photographed invitation carries its code behind the "#", which is never sent.
 const code = document.querySelector("form[data-code-from-picture] input[name=code]");
 const photographed = new URLSearchParams(location.hash.slice(1)).get("code");
