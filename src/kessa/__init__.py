@@ -1,4 +1,4 @@
-"""The web application: one app a room of the house.
+"""The Django project, one app per area.
 
     accounts   people, programmes, roles, devices, limits on tries
     records    the audit: sealed entries, and whether they hold

@@ -1,4 +1,3 @@
-
 // Appended to the bench page's script when tests collect the static files (tests/browser/hook.py).
 main.kessa = {
   act,

@@ -2,7 +2,19 @@
 // makes it of the core's. The page has imported the bench's modules as window.bench.
 (given) => {
   const { sheets, histories } = JSON.parse(given);
-  const { currentOf, orderOf, fold, halves, kept, lastStanding, secondsOf, begun, final, asksOf, digest } = window.bench;
+  const {
+    currentOf,
+    orderOf,
+    fold,
+    halves,
+    kept,
+    lastStanding,
+    secondsOf,
+    begun,
+    final,
+    asksOf,
+    digest,
+  } = window.bench;
   const ms = (text) => Date.parse(text);
   const determination = (sheet, d) => ({
     id: d.id,
@@ -14,7 +26,9 @@
     rejected: d.rejected,
     holder: d.holder,
     drops: d.times.map(ms),
-    read: Object.entries(d.places).filter(([slot]) => slot in d.raw).map(([slot, n]) => [slot, n, d.raw[slot]]),
+    read: Object.entries(d.places)
+      .filter(([slot]) => slot in d.raw)
+      .map(([slot, n]) => [slot, n, d.raw[slot]]),
     over: Object.entries(d.places).filter(([slot]) => !(slot in d.raw)),
     corrections: d.was.map((was) => was.why),
     "half steps": kept(d) && d.kind !== "absent" ? halves(sheet.stages[d.stage], d) : null,
@@ -30,12 +44,20 @@
       finish: [state.finish, state.cause, state.untested],
       accepted: state.accepted,
       unfit: state.ignored,
-      moments: Object.fromEntries(Object.entries(state.moments).map(([step, at]) => [step, ms(at)])),
+      moments: Object.fromEntries(
+        Object.entries(state.moments).map(([step, at]) => [step, ms(at)]),
+      ),
       last: state.last ? ms(state.last.at) : null,
       begun: begun(state),
       current: currentOf(state)?.id ?? "",
       steps: orderOf({ sheet, state }),
-      stages: state.stages.map((held) => [held.id, held.finish, held.cause, held.dilution, held.base]),
+      stages: state.stages.map((held) => [
+        held.id,
+        held.finish,
+        held.cause,
+        held.dilution,
+        held.base,
+      ]),
       determinations: state.dets.map((d) => determination(sheet, d)),
       waits: Object.fromEntries(waits.map(([id, { wait }]) => [id, secondsOf(sheet, state, wait)])),
       figures: Object.fromEntries(
@@ -55,4 +77,4 @@
     }
   });
   return JSON.stringify(found);
-}
+};

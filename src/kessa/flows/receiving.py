@@ -77,7 +77,7 @@ def _keep_run(sender: Sender, run_id: str, events: list[CoreEvent], received: Up
     run = find_or_begin(sender.programme, sender.person, run_id, events, sender.visit_id)
     if run is None:
         for event in events:
-            _refuse(received, event.id, "This run is not known here.")
+            _refuse(received, event.id, "The server does not know this test.")
         return
     if not sender.desk and is_reviewed(run):
         known = set(Event.objects.of_run(run).values_list("pk", flat=True))

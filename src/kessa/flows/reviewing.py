@@ -66,9 +66,13 @@ def decide(
         words = f"This result is {held.get_status_display()}; there is nothing to decide."
         raise ActionNotAllowed(words)
     if decision == D.ACCEPT and not may_accept(result, by, analysts_of(result.run)):
-        raise ActionNotAllowed("You tested or corrected this yourself; somebody else accepts it.")
+        raise ActionNotAllowed(
+            "You tested or corrected this result. Another person must accept it."
+        )
     if decision != D.ACCEPT and not reason:
-        raise ActionNotAllowed("Say why; the analyst and the record need the reason.")
+        raise ActionNotAllowed(
+            "Enter a reason. The person who tested sees it, and it stays in the record."
+        )
     return _enter(held, by, D(decision), reason)
 
 

@@ -5,12 +5,12 @@ from django.apps import AppConfig
 from kessa.platform.registry import registry
 
 SENTENCES = {
-    "method.taken-up": "took up a method document",
-    "method.own-settings": "chose how a method is done here",
-    "lot.noted": "noted a lot",
-    "lot.corrected": "corrected what is noted of a lot",
-    "instrument.noted": "noted an instrument",
-    "instrument.changed": "changed what is noted of an instrument",
+    "method.taken-up": "added a method version",
+    "method.own-settings": "changed the local settings of a method",
+    "lot.noted": "added a lot",
+    "lot.corrected": "corrected a lot",
+    "instrument.noted": "added an instrument",
+    "instrument.changed": "edited an instrument",
 }
 """How the audit says what was done here."""
 
@@ -30,5 +30,8 @@ class LibraryConfig(AppConfig):
         registry.keep_revisions(models.Instrument, equipment.said_of)
         registry.exempt_from_seals("a projection of runs", models.MethodUse)
         registry.allow_removal(models.MethodUse)
+        registry.name(models.Lot, str)
+        registry.name(models.Instrument, str)
+        registry.name(models.MethodVersion, str)
         registry.describe(SENTENCES)
         registry.check_health(health.methods)

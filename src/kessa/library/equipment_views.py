@@ -14,7 +14,7 @@ from kessa.ui.form_data import form_data
 
 @needs(Permission.TEST)
 def new_lot(request: ProgrammeRequest) -> HttpResponse:
-    """Note a lot."""
+    """Add lot."""
     form = LotForm(form_data(request), methods_of(request.programme))
     if request.method == "POST" and form.is_valid():
         note_lot(request.programme, request.user, **form.cleaned_data)

@@ -1,5 +1,7 @@
 """The library: methods in use and their documents."""
 
+from typing import Any
+
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
@@ -7,7 +9,7 @@ from django.views.decorators.http import require_POST
 
 from kessa.library.choices import ChoicesForm
 from kessa.library.models import Instrument, Lot, MethodVersion
-from kessa.library.services import follow, shipped_not_in_use, update, updates
+from kessa.library.services import fits, follow, shipped_not_in_use, update, updates
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
 from kessa.ui.form_data import form_data
@@ -18,10 +20,17 @@ from kessa_core.methods.local_settings import BadChoice
 @needs(Permission.VIEW)
 def index(request: ProgrammeRequest) -> HttpResponse:
     """Methods in use, newest version of each, lots and instruments."""
-    context = {
-        "versions": MethodVersion.objects.of(request.programme).newest(),
+    wanted = request.GET.get("method", "")[:80]
+    versions = MethodVersion.objects.of(request.programme).newest()
+    context: dict[str, Any] = {
+        "wanted": wanted,
+        "versions": [one for one in versions if fits(one.method, wanted)],
+        "not_in_use": [one for one in shipped_not_in_use(request.programme) if fits(one, wanted)],
+    }
+    if request.htmx.target == "found-methods":
+        return render(request, "library/methods.html", context)
+    context |= {
         "updates": updates(request.programme),
-        "not_in_use": shipped_not_in_use(request.programme),
         "lots": Lot.objects.of(request.programme).order_by("reagent", "-opened"),
         "instruments": Instrument.objects.of(request.programme).order_by("-in_use", "name", "pk"),
         "today": timezone.localdate(),

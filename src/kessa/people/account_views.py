@@ -96,8 +96,10 @@ def codes(request: SignedInRequest) -> HttpResponse:
         if spare:
             request.session[SECOND_FACTOR] = True
             note_change(request, request.user, What.CODES_ON)
-            return render(request, "people/spare_codes.html", {"codes": spare})
-        form.add_error("token", "This code does not fit. Wait for the next one and try again.")
+            return render(request, "people/backup_codes.html", {"codes": spare})
+        form.add_error(
+            "token", "This code is wrong or has expired. Wait for the next one and try again."
+        )
     device = two_factor.begin(request.user)
     context = {
         "form": form,
@@ -120,7 +122,7 @@ def _wanted_by(request: SignedInRequest) -> str:
 def codes_off(request: SignedInRequest) -> HttpResponse:
     """Turn one-time codes off; the password is asked once more."""
     if not request.user.check_password(request.POST.get("password", "")):
-        return _page(request, codes_wrong="This is not your password now.")
+        return _page(request, codes_wrong="This is not your current password.")
     two_factor.forget_devices(request.user)
     request.session.pop(SECOND_FACTOR, None)
     note_change(request, request.user, What.CODES_OFF)
@@ -145,7 +147,7 @@ def leave(request: SignedInRequest, membership_id: int) -> HttpResponse:
 def leave_for_good(request: SignedInRequest) -> HttpResponse:
     """Take one's name off everything and close the account."""
     if not request.user.check_password(request.POST.get("password", "")):
-        return _page(request, gone_wrong="This is not your password now.")
+        return _page(request, gone_wrong="This is not your current password.")
     try:
         leaving.pseudonymise(request.user, request.user)
     except ActionNotAllowed as refusal:

@@ -5,19 +5,19 @@ from django.apps import AppConfig
 from kessa.platform.registry import registry
 
 SENTENCES = {
-    "programme.begun": "began the programme",
-    "programme.changed": "changed the programme’s settings",
-    "member.invited": "made an invitation",
+    "programme.begun": "created the programme",
+    "programme.changed": "changed the programme settings",
+    "member.invited": "created an invitation",
     "member.invitation-withdrawn": "withdrew an invitation",
     "member.joined": "joined with an invitation",
-    "member.renamed": "changed the name that results carry",
+    "member.renamed": "changed a name on results",
     "member.role": "changed a role",
-    "member.withdrawn": "withdrew a membership",
+    "member.withdrawn": "ended a membership",
     "member.left": "left the programme",
-    "member.reset": "made a code for a forgotten password",
-    "member.pseudonymised": "took a former member’s name off the record",
+    "member.reset": "created a password code",
+    "member.pseudonymised": "removed a former member’s name",
     "device.allowed": "allowed a device to send",
-    "device.revoked": "took a device’s permission to send",
+    "device.revoked": "revoked a device’s permission to send",
 }
 """How the audit says what was done here."""
 

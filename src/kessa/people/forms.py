@@ -11,7 +11,7 @@ from kessa.platform.models import Person, Programme, Role
 from kessa_core.methods.parts import ROUTES
 
 ZONES = [(zone, zone.replace("_", " ")) for zone in sorted(available_timezones()) if "/" in zone]
-NAME_TAKEN = "Somebody signs in with this name already. Choose another."
+NAME_TAKEN = "This sign-in name is taken. Choose another."
 
 
 class SignInForm(AuthenticationForm):
@@ -22,8 +22,8 @@ class SignInForm(AuthenticationForm):
         self.fields["username"].label = "Name"
 
     error_messages = {
-        "invalid_login": "Name and password do not fit together. Check both; capitals count.",
-        "inactive": "Name and password do not fit together. Check both; capitals count.",
+        "invalid_login": "The name or password is wrong. Check both; capital letters matter.",
+        "inactive": "The name or password is wrong. Check both; capital letters matter.",
     }
 
 
@@ -44,7 +44,7 @@ class CodeForm(forms.Form):
     """An invitation's code."""
 
     code = forms.CharField(
-        max_length=40, label="Code", error_messages={"required": "Type the code from the paper."}
+        max_length=40, label="Code", error_messages={"required": "Enter the code from the paper."}
     )
 
 
@@ -53,13 +53,13 @@ class AccountForm(forms.Form):
 
     username = forms.CharField(
         max_length=60,
-        label="Name to sign in with",
-        error_messages={"required": "Choose a name to sign in with."},
+        label="Sign-in name",
+        error_messages={"required": "Choose a sign-in name."},
     )
     shown_name = forms.CharField(
         max_length=80,
-        label="Your name as results show it",
-        error_messages={"required": "Write your name as it shall stand on results."},
+        label="Your name on results",
+        error_messages={"required": "Enter your name as it should appear on results."},
     )
     password = forms.CharField(
         max_length=200,
@@ -98,7 +98,7 @@ class TokenForm(forms.Form):
     """A one-time code."""
 
     token = forms.CharField(
-        max_length=20, label="Code", error_messages={"required": "Type the six digits."}
+        max_length=20, label="Code", error_messages={"required": "Enter the six digits."}
     )
 
 
@@ -109,7 +109,7 @@ class FactorForm(TokenForm):
         max_length=128,
         label="Your password",
         widget=forms.PasswordInput,
-        error_messages={"required": "Type your password once more."},
+        error_messages={"required": "Enter your password again."},
     )
 
     def __init__(self, data: Any, person: Person) -> None:
@@ -119,7 +119,7 @@ class FactorForm(TokenForm):
     def clean_password(self) -> str:
         password: str = self.cleaned_data["password"]
         if not self.person.check_password(password):
-            raise forms.ValidationError("This is not your password now.")
+            raise forms.ValidationError("This is not your current password.")
         return password
 
 
@@ -127,7 +127,7 @@ class ProgrammeForm(forms.Form):
     """A programme's name and time zone."""
 
     name = forms.CharField(
-        max_length=80, label="Name", error_messages={"required": "Give the programme a name."}
+        max_length=80, label="Name", error_messages={"required": "Enter a name for the programme."}
     )
     timezone = forms.ChoiceField(choices=[("UTC", "UTC"), *ZONES], label="Time zone", initial="UTC")
 
@@ -137,9 +137,16 @@ class SettingsForm(ProgrammeForm):
     accept own results."""
 
     second_factor = forms.BooleanField(
-        required=False, label="Everybody here signs in with one-time codes"
+        required=False,
+        label="Require one-time codes for all members",
+        help_text="Members without them must turn them on before they see this programme.",
     )
-    own_review = forms.BooleanField(required=False, label="The only member accepts the own results")
+    own_review = forms.BooleanField(
+        required=False,
+        label="Accept your own results while you are the only member",
+        help_text="Normally another person accepts a result. This applies only while you are the "
+        "only member.",
+    )
 
     @classmethod
     def of(cls, programme: Programme, data: Any, alone: bool) -> "SettingsForm":
@@ -159,7 +166,7 @@ class SamplingSettingsForm(forms.Form):
     )
     depth_cm = forms.IntegerField(
         min_value=1, max_value=1000, required=False, label="Depth, cm",
-        error_messages={"invalid": "Write whole centimetres, such as 30."},
+        error_messages={"invalid": "Enter whole centimetres, such as 30."},
     )  # fmt: skip
 
     def __init__(self, data: Any, programme: Programme) -> None:
@@ -178,7 +185,7 @@ class SamplingSettingsForm(forms.Form):
         data = super().clean() or {}
         needs = data.get("depth_rule") in (Programme.Depth.FIXED, Programme.Depth.SHARE)
         if needs and not data.get("depth_cm") and "depth_cm" not in self.errors:
-            self.add_error("depth_cm", "Write the depth in centimetres.")
+            self.add_error("depth_cm", "Enter the depth in centimetres.")
         return data
 
     def described(self) -> dict[str, Any]:
@@ -201,15 +208,15 @@ class NameForm(forms.Form):
 
     shown_name = forms.CharField(
         max_length=80,
-        label="Your name as results show it",
-        error_messages={"required": "Write your name as it shall stand on results."},
+        label="Your name on results",
+        error_messages={"required": "Enter your name as it should appear on results."},
     )
 
 
 class PasswordForm(forms.Form):
     """The old password and a new one."""
 
-    old = forms.CharField(max_length=200, label="Password now", widget=forms.PasswordInput)
+    old = forms.CharField(max_length=200, label="Current password", widget=forms.PasswordInput)
     new = forms.CharField(max_length=200, label="New password", widget=forms.PasswordInput)
 
     def __init__(self, data: Any, person: Person) -> None:
@@ -219,7 +226,7 @@ class PasswordForm(forms.Form):
     def clean_old(self) -> str:
         old: str = self.cleaned_data["old"]
         if not self.person.check_password(old):
-            raise forms.ValidationError("This is not your password now.")
+            raise forms.ValidationError("This is not your current password.")
         return old
 
     def clean_new(self) -> str:

@@ -18,7 +18,7 @@ from kessa.platform.models import Person
 from kessa.platform.permissions import public
 from kessa.ui.form_data import form_data
 
-UNKNOWN = "This code is not known, or it has been used. Check it against the paper."
+UNKNOWN = "This code is wrong or has already been used. Check it, or ask for a new one."
 
 
 @never_cache

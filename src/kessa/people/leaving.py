@@ -23,9 +23,7 @@ def pseudonymise(person: Person, by: Person) -> None:
     """
     held = Person.objects.select_for_update().get(pk=person.pk)
     if Membership.objects.for_person(held).active().exists():
-        raise ActionNotAllowed(
-            "End the memberships first; the name can go when nothing stands any more."
-        )
+        raise ActionNotAllowed("End all memberships first, then remove the name.")
     if by.pk != held.pk and not answers_for(by, held):
         raise ActionNotAllowed(f"{held} also belonged to a programme you do not manage.")
     if held.pseudonymised_at:

@@ -68,7 +68,9 @@ def use_code(username: str, code: str, password: str) -> Person:
         or not found.person.is_active
         or not answers_for(found.made_by, found.person)
     ):
-        raise ActionNotAllowed("Name and code do not fit together, or the code has run out.")
+        raise ActionNotAllowed(
+            "The name or code is wrong, or the code has expired. Ask a manager for a new code."
+        )
     person: Person = found.person
     validate_password(password, person)
     person.set_password(password)

@@ -26,6 +26,11 @@ class Strength:
     score: int
     words: str
 
+    @property
+    def colour(self) -> str:
+        """The class of its bar."""
+        return ("is-danger", "is-danger", "is-warning", "is-success", "is-success")[self.score]
+
 
 def strength_of(password: str, person: Person) -> Strength:
     """The strength of a password for somebody whose names are known.

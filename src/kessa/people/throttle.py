@@ -17,7 +17,7 @@ class TooOften(Exception):
     """Tried too often; *seconds* until the next try counts."""
 
     def __init__(self, seconds: int) -> None:
-        super().__init__(f"Too many tries. Wait {words(seconds)}, then try again.")
+        super().__init__(f"Too many attempts. Try again in {words(seconds)}.")
         self.seconds = seconds
 
 

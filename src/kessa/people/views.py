@@ -104,7 +104,10 @@ def sign_in_code(request: HttpRequest) -> HttpResponse:
                 request.session[SECOND_FACTOR] = True
                 return _let_in(request, person, half["next"])
             note("code refused", person)
-            form.add_error(None, "This code does not fit. Wait for the next one, or use a spare.")
+            form.add_error(
+                None,
+                "This code is wrong or has expired. Wait for the next one, or use a backup code.",
+            )
         except throttle.TooOften as full:
             form.add_error(None, str(full))
     return render(request, "people/sign_in_code.html", {"form": form}, status=status)

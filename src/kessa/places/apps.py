@@ -6,11 +6,11 @@ from django.urls import reverse
 from kessa.platform.registry import registry
 
 SENTENCES = {
-    "water.made": "made a water",
-    "water.changed": "described a water anew",
-    "point.made": "made a point",
-    "point.changed": "described a point anew",
-    "water.limits": "changed which limits apply",
+    "water.made": "added a stream, pool or system",
+    "water.changed": "edited a stream, pool or system",
+    "point.made": "added a point",
+    "point.changed": "edited a point",
+    "water.limits": "changed the limits that apply",
 }
 """How the audit says what was done here."""
 
@@ -27,4 +27,6 @@ class PlacesConfig(AppConfig):
         registry.keep_revisions(models.Water, services.said_of_water)
         registry.keep_revisions(models.Point, services.said_of_point)
         registry.link(models.Point, lambda slug, number: reverse("point", args=[slug, number]))
+        registry.name(models.Water, str)
+        registry.name(models.Point, str, "water")
         registry.describe(SENTENCES)

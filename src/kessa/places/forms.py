@@ -35,15 +35,15 @@ class PointForm(forms.Form):
     )
     place = forms.CharField(
         max_length=160,
-        label="Where exactly, in one line",
+        label="Exact location",
         error_messages={"required": "Say where it is, so that the next person finds it."},
     )
-    getting_there = forms.CharField(max_length=1000, required=False, label="Getting there")
+    getting_there = forms.CharField(max_length=1000, required=False, label="Directions")
     dangers = forms.CharField(
         max_length=1000,
         required=False,
-        label="Dangers, one a line",
-        widget=forms.Textarea({"rows": 3, "class": "in"}),
+        label="Hazards, one per line",
+        widget=forms.Textarea,
     )
 
     def clean_dangers(self) -> list[str]:
@@ -56,13 +56,18 @@ class WaterForm(forms.Form):
 
     water_name = forms.CharField(
         max_length=80,
-        label="Name of the water",
-        error_messages={"required": "Name the water, such as “Quill Brook”."},
+        label="Name of the stream, pool or system",
+        error_messages={"required": "Enter a name, such as “Quill Brook”."},
     )
-    kind = forms.ChoiceField(choices=Water.Kind.choices, required=False, label="What it is")
-    limit_set = forms.ChoiceField(required=False, label="Limits that apply", choices=sets)
+    kind = forms.ChoiceField(choices=Water.Kind.choices, required=False, label="Kind of water")
+    limit_set = forms.ChoiceField(
+        required=False,
+        label="Limits",
+        choices=sets,
+        help_text="Kessa’s limits are a starting point. Your local rules decide.",
+    )
     traits = forms.MultipleChoiceField(
-        choices=NOTED, required=False, widget=TickRow, label="It is known that this water"
+        choices=NOTED, required=False, widget=TickRow, label="Known properties"
     )
 
     @classmethod
@@ -82,7 +87,11 @@ class ChangeWaterForm(WaterForm):
     """A water that is there, and from which day on its limits apply."""
 
     limits_from = forms.DateField(
-        required=False, label="Limits apply from", widget=forms.DateInput({"type": "date"})
+        required=False,
+        label="Limits apply from",
+        help_text="Leave empty if the limits apply from now on. Earlier results keep their "
+        "verdicts.",
+        widget=forms.DateInput({"type": "date"}),
     )
 
     def begin(self) -> datetime | None:
@@ -99,16 +108,16 @@ class NewPointForm(PointForm, WaterForm):
     def __init__(self, data: Any, programme: Programme, water: str = "") -> None:
         waters = [(str(w.pk), w.name) for w in Water.objects.of(programme)]
         super().__init__(data, initial={"water": water or (waters[0][0] if waters else OTHER)})
-        choices_of(self, "water").choices = [*waters, (OTHER, "a new water")]
+        choices_of(self, "water").choices = [*waters, (OTHER, "a new one")]
         self.fields["water_name"].required = False
-        self.fields["water_name"].label = "Name of the new water"
+        self.fields["water_name"].label = "Name of the new stream, pool or system"
 
     def clean(self) -> dict[str, Any]:
         data = super().clean() or {}
         if data.get("water_name", "").strip():
             data["water"] = OTHER
         elif data.get("water") == OTHER:
-            self.add_error("water_name", "Name the water, such as “Quill Brook”.")
+            self.add_error("water_name", "Enter a name, such as “Quill Brook”.")
         return data
 
 
@@ -116,7 +125,7 @@ class ChangePointForm(PointForm):
     """A point anew, with the point it is paired with."""
 
     pair = forms.ModelChoiceField(
-        Point.objects.none(), required=False, label="Compared with", empty_label="no other point"
+        Point.objects.none(), required=False, label="Comparison point", empty_label="none"
     )
 
     def __init__(self, data: Any, point: Point) -> None:
@@ -125,4 +134,3 @@ class ChangePointForm(PointForm):
         super().__init__(data, initial=initial)
         others = Point.objects.of(point.programme_id).exclude(pk=point.pk)
         rows_of(self, "pair").queryset = others
-        self.fields["pair"].widget.attrs["class"] = "in"

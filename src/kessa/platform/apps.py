@@ -5,8 +5,8 @@ from django.apps import AppConfig
 from kessa.platform.registry import registry
 
 SENTENCES = {
-    "audit.exported": "exported the audit",
-    "record.adopted": "sealed what an earlier release had kept",
+    "audit.exported": "exported the audit trail",
+    "record.adopted": "hashed records of an earlier release",
 }
 """How the audit says what was done here."""
 
@@ -32,4 +32,6 @@ class PlatformConfig(AppConfig):
         registry.keep_revisions(models.Membership, revisions.said_of_membership)
         registry.exempt_from_seals("the audit itself", models.AuditChain, models.AuditEntry)
         registry.check_health(*health.CHECKS)
+        registry.name(models.Membership, lambda row: str(row.person), "person")
+        registry.name(models.Programme, str)
         registry.describe(SENTENCES)

@@ -1,4 +1,4 @@
-"""Who may do what, in one place. A view that declares nothing keeps the server from starting."""
+"""Who may do what, in one place. The server does not start if a view declares no permission."""
 
 from collections.abc import Callable, Iterator
 from enum import StrEnum
@@ -65,7 +65,7 @@ def needs(permission: Permission, *, answers: str = "html") -> Callable[[View], 
                 raise Http404
             if not may(membership.role, permission):
                 if answers == "json":
-                    return JsonResponse({"error": "Your role may not do this."}, status=403)
+                    return JsonResponse({"error": "Your role does not allow this."}, status=403)
                 raise PermissionDenied
             if membership.programme.second_factor and not request.session.get(SECOND_FACTOR):
                 if answers == "json":

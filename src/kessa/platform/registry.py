@@ -16,6 +16,8 @@ Said = Callable[[Any], dict[str, Any]]
 """From a setting to what its revision keeps."""
 Comparison = Callable[[Any], Iterator[Break]]
 """From a programme to what does not follow from its facts."""
+Naming = Callable[[Any], str]
+"""From a row to what people call it."""
 Link = Callable[[str, str], str]
 """From a programme's name in addresses and a row's number to the page of that row."""
 
@@ -26,7 +28,7 @@ class Registry:
 
     sealed: the columns that a seal covers, by model label: as they were at first, then with those
     that each later version of the table added. exempt: why a model has no seal. sentences: an audit
-    entry's act in words. links: by model name. health: checks in order. revised: settings,
+    entry's act in words. links, names: by model name. health: checks in order. revised: settings,
     with what their revisions keep. comparisons: of projections with facts. changeable: the only
     columns of a table that the application changes; removable: the tables it may remove rows from,
     by model label. places: which place of the menu each page lies in, by the name of its address;
@@ -37,6 +39,9 @@ class Registry:
     exempt: dict[str, str] = field(default_factory=dict)
     sentences: dict[str, str] = field(default_factory=dict)
     links: dict[str, Link] = field(default_factory=dict)
+    names: dict[str, tuple[type[models.Model], Naming, tuple[str, ...]]] = field(
+        default_factory=dict
+    )
     revised: dict[str, Said] = field(default_factory=dict)
     comparisons: list[Comparison] = field(default_factory=list)
     changeable: dict[str, tuple[str, ...]] = field(default_factory=dict)
@@ -85,6 +90,11 @@ class Registry:
     def link(self, model: type[models.Model], to: Link) -> None:
         """Where an entry about a row of this model leads."""
         self.links[str(model._meta.model_name)] = to
+
+    def name(self, model: type[models.Model], naming: Naming, *related: str) -> None:
+        """What the audit trail calls a row of this model. *related*: what the name needs of other
+        tables."""
+        self.names[str(model._meta.model_name)] = (model, naming, related)
 
     def check_health(self, *checks: HealthCheck) -> None:
         """What ./kessa check asks of this app."""

@@ -6,7 +6,7 @@ from django.urls import reverse
 from kessa.platform.registry import registry
 
 SENTENCES = {
-    "results.judged-again": "judged results again",
+    "results.judged-again": "compared results with the new limits",
     "result.evaluated": "the result was computed",
     "result.accept": "accepted the result",
     "result.return": "returned the result",
@@ -32,4 +32,5 @@ class ResultsConfig(AppConfig):
         registry.compare(comparing.differing)
         registry.allow_removal(models.LatestResult)
         registry.link(models.Result, lambda slug, number: reverse("result", args=[slug, number]))
+        registry.name(models.Result, lambda row: row.described, "point__water")
         registry.describe(SENTENCES)

@@ -5,6 +5,8 @@ from functools import cached_property
 from typing import Any
 
 from django.db import models
+from django.utils.formats import date_format
+from django.utils.timezone import localtime
 
 from kessa.places.models import Point
 from kessa.platform import clock
@@ -28,7 +30,7 @@ class Result(models.Model):
 
     class Status(models.TextChoices):
         PROVISIONAL = "provisional", "provisional"
-        AWAITING = "awaiting", "awaiting reading"
+        AWAITING = "awaiting", "in progress"
         REVIEWED = "reviewed", "reviewed"
         REJECTED = "rejected", "rejected"
         PRACTICE = "practice", "practice"
@@ -81,6 +83,12 @@ class Result(models.Model):
         if self.current is None:
             raise ValueError(f"{self} has no evaluation")
         return self.current
+
+    @property
+    def described(self) -> str:
+        """ "Chloride of 11 November 2026, Beck, at the ford"."""
+        day = date_format(localtime(self.sampled_at), "j F Y")
+        return f"{self.name} of {day}, {self.point}"
 
     @property
     def name(self) -> str:

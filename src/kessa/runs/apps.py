@@ -6,11 +6,11 @@ from django.urls import reverse
 from kessa.platform.registry import registry
 
 SENTENCES = {
-    "run.opened": "opened a run",
-    "run.cancelled": "cancelled a test before anything was read",
+    "run.opened": "started a test",
+    "run.cancelled": "cancelled a test before the first reading",
     "run.instrument": "chose another instrument",
     "run.handed-over": "handed a test over",
-    "acts.kept": "sent acts",
+    "acts.kept": "sent actions",
     "run.ended": "the test ended",
     "run.resumed": "the test was resumed",
 }
@@ -32,4 +32,5 @@ class RunsConfig(AppConfig):
         registry.compare(comparing.differing)
         registry.allow_changes(models.Run, "kept_by_id", "finish")
         registry.link(models.Run, lambda slug, number: reverse("bench", args=[slug, number]))
+        registry.name(models.Run, lambda row: row.described, "version", "sample__point__water")
         registry.describe(SENTENCES)

@@ -5,6 +5,8 @@ from functools import cached_property
 from typing import Any
 
 from django.db import models
+from django.utils.formats import date_format
+from django.utils.timezone import localtime
 
 from kessa.library.models import Instrument, Lot, MethodVersion
 from kessa.platform import clock
@@ -50,6 +52,12 @@ class Run(models.Model):
 
     def __str__(self) -> str:
         return f"Run {self.pk}"
+
+    @property
+    def described(self) -> str:
+        """ "Test of 11 November 2026, Beck, at the ford: Chloride, 15 mL"."""
+        day = date_format(localtime(self.opened_at), "j F Y")
+        return f"Test of {day}, {self.sample.point}: {self.version.title}"
 
     @property
     def keeper(self) -> Person:

@@ -10,7 +10,7 @@ from kessa.platform.requests import ProgrammeRequest
 
 PLACES = (
     ("today", "Today"),
-    ("waters", "Waters"),
+    ("waters", "Points"),
     ("bench-list", "Bench"),
     ("log", "Log"),
     ("library", "Library"),

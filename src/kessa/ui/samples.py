@@ -9,13 +9,13 @@ from kessa_core.quantities import Interval, Value
 
 SENDING = (
     ("sent", "All sent"),
-    ("keeping", "Being kept"),
-    ("waiting", "3 kept here, waiting to be sent"),
+    ("keeping", "Saving"),
+    ("waiting", "3 saved here, not sent yet"),
     ("offline", "3 kept here, no connection"),
     ("sign-in gone", "3 kept here; sign in again to send"),
-    ("somebody else’s sign-in", "3 kept here for somebody else’s sign-in"),
+    ("somebody else’s sign-in", "3 saved here for another person; sent when they sign in"),
     ("too often", "3 kept here; the server asks to wait"),
-    ("broken", "This browser cannot keep acts; write the counts down"),
+    ("broken", "This browser cannot save readings. Write them down."),
 )
 
 

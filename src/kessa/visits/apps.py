@@ -5,14 +5,14 @@ from django.apps import AppConfig
 from kessa.platform.registry import registry
 
 SENTENCES = {
-    "sample.begun": "began a test at a point",
-    "sample.safe": "looked and went on",
+    "sample.begun": "chose a test at a point",
+    "sample.safe": "confirmed that sampling was safe",
     "sample.not-taken": "did not sample",
-    "sample.context": "noted the context",
+    "sample.context": "saved the field conditions",
     "sample.taken": "took the sample",
-    "sample.test-changed": "changed which test a sample is for",
+    "sample.test-changed": "changed the test of a sample",
     "sample.cancelled": "cancelled a test before sampling",
-    "sample.corrected": "corrected the sample or its context",
+    "sample.corrected": "corrected the sample or its field conditions",
 }
 """How the audit says what was done here."""
 
@@ -28,4 +28,5 @@ class VisitsConfig(AppConfig):
         registry.seal(models.Visit)
         registry.compare(projection.differing)
         registry.exempt_from_seals("a projection of events", models.Sample, models.TestAsked)
+        registry.name(models.Sample, lambda row: row.described, "point__water", "visit")
         registry.describe(SENTENCES)

@@ -6,6 +6,8 @@ from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
 from django.db.models import Q
 from django.db.models.functions import Upper
+from django.utils.formats import date_format
+from django.utils.timezone import localtime
 
 from kessa.places.models import Point
 from kessa.platform import clock
@@ -85,6 +87,12 @@ class Sample(models.Model):
 
     def __str__(self) -> str:
         return f"Sample at {self.point_id}"
+
+    @property
+    def described(self) -> str:
+        """ "Sample of 11 November 2026, Beck, at the ford"."""
+        day = date_format(localtime(self.taken_at or self.visit.begun_at), "j F Y")
+        return f"Sample of {day}, {self.point}"
 
     @property
     def sampled_at(self) -> datetime:

@@ -1,4 +1,4 @@
-"""./kessa run METHOD EVENTS [--json]: fold a file of events with a method document."""
+"""./kessa run METHOD EVENTS [--json]: compute results from an event file and a method."""
 
 import json
 import sys

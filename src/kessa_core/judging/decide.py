@@ -39,7 +39,7 @@ def sentence(choices: tuple[str, ...]) -> str:
     """The choices as one sentence."""
     *first, last = choices
     listed = f"{', '.join(first)}, or {last}" if first else last
-    return f"What would decide: {listed}."
+    return f"To get a clear verdict, use {listed}."
 
 
 def _settled(

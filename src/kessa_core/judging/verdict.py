@@ -12,10 +12,10 @@ from kessa_core.quantities import Interval, Quantity, Value, conversion
 
 Sign = Literal["within", "close", "beyond", "none"]
 WORDS: dict[Sign, str] = {
-    "within": "within",
+    "within": "within limit",
     "close": "too close to call",
-    "beyond": "beyond",
-    "none": "no limit here",
+    "beyond": "outside limit",
+    "none": "no limit set",
 }
 UNSEEN = "cannot see this limit"
 """Of a bound that stops short of the limit: the method does not reach it."""
@@ -57,6 +57,8 @@ class Verdict:
             return "cannot be compared"
         if self.limit and self.value and self.sign == "close" and _unseen(self.value, self.limit):
             return UNSEEN
+        if self.limit and self.value and self.sign == "beyond":
+            return _side(self.value, self.limit)
         return WORDS[self.sign]
 
     @property
@@ -70,8 +72,9 @@ class Verdict:
         if self.limit is None or self.value is None or self.reported_sign == self.interval_sign:
             return ""
         return (
-            f"As the rule prints it, {self.value.figure} against {self.limit.bounds_text} is "
-            f"{WORDS[self.reported_sign]}. A hand kit only screens, so its 95 % range leads here."
+            f"The rule compares the rounded value: {self.value.figure} against "
+            f"{self.limit.bounds_text} is {WORDS[self.reported_sign]}. A hand kit only screens, so "
+            "the 95 % range counts here."
         )
 
 
@@ -167,19 +170,35 @@ def _sentence(value: Value, limit: Limit, sign: Sign) -> str:
     what = f"{value.quantity.name} {value.text}"
     unit = "" if value.quantity == limit.quantity else f" {limit.quantity.label}"
     against = f"the {limit.name} {limit.tier} of {limit.bounds_text}{unit}"
-    scope = "" if limit.statistic == "each sample" else f" One sample against a {limit.statistic}."
+    scope = (
+        ""
+        if limit.statistic == "each sample"
+        else f" This limit is for a {limit.statistic}; this is one sample."
+    )
     if sign == "within":
         return f"{what} is within {against}. {limit.within}{scope}"
     if sign == "beyond":
-        return f"{what} is beyond {against}. {limit.side(_is_above(value, limit))}{scope}"
+        side = "above" if _is_above(value, limit) else "below"
+        return f"{what} is {side} {against}. {limit.side(_is_above(value, limit))}{scope}"
     if _unseen(value, limit):
-        return f"{what}: this method cannot see {against}. Choose a finer one, or another range."
-    truth = "is" if value.interval.high is None else "lies in"
+        remedy = "Use a more precise method, or another range."
+        return f"{what}: this method cannot see {against}. {remedy}"
     near = ""
     if not _reaches(value.converted(basis=limit.basis, unit=limit.unit), limit):
-        near = ", and readings like these are not rare enough for a truth at the limit"
+        near = ". Readings like these are also likely for a true value at the limit"
     close = f"{what} is too close to call against {against}"
-    return f"{close}: the truth {truth} {value.range_text}{near}.{scope}"
+    return f"{close}: the true value is probably {_range_words(value)}{near}.{scope}"
+
+
+def _range_words(value: Value) -> str:
+    """The 95 % range in a sentence: "between 49 and 63 mg/L", "above 150 mg/L"."""
+    said, unit = value.range_text, value.quantity.unit
+    low, dash, high = said.partition("–")
+    return f"between {low} and {high} {unit}".rstrip() if dash else f"{said} {unit}".rstrip()
+
+
+def _side(value: Value, limit: Limit) -> str:
+    return "above limit" if _is_above(value, limit) else "below limit"
 
 
 def _is_above(value: Value, limit: Limit) -> bool:

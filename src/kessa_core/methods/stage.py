@@ -132,6 +132,20 @@ class Stage(Part):
         asked = (("blank", self.blank), ("standard", self.standard), ("reference", self.reference))
         return tuple(role for role, part in asked if part)
 
+    @property
+    def sheet_roles(self) -> tuple[str, ...]:
+        """The measurements that a blank data sheet has a line for."""
+        return (*self.roles, "first", "second")
+
+    @property
+    def repeat_words(self) -> str:
+        """How many measurements are enough, and when."""
+        if self.repeats.least == 1:
+            return "One measurement is enough."
+        rule = self.repeats.agree
+        within = f"{rule.steps}" if rule.steps is not None else f"{rule.relative_percent:g} %"
+        return f"Two measurements that agree within {within}; otherwise a third."
+
     def steps_for(self, role: str, diluted: bool = False) -> list[Step]:
         """The steps of a determination of this role."""
         return [step for step in self.steps if step.is_for(role, diluted)]

@@ -96,7 +96,7 @@ def _outside(window: Window | None, value: Value) -> SuitabilityWarning | None:
         return None
     what = f"pH {value.figure} was measured; this kit wants {window.low} to {window.high}."
     return SuitabilityWarning(
-        "ph", what, "Bring it into the window as the kit says, or use another.", True
+        "ph", what, "Adjust the pH as the kit describes, or use another kit.", True
     )
 
 

@@ -158,7 +158,7 @@ class DigitalTitratorPart(Colours):
 
 
 class DigitalTitrator(Titrant):
-    """Turn the knob until the colour stays, read the counter."""
+    """Turn the knob until the new colour stays, then read the counter."""
 
     by = "digital-titrator"
     same_flask = ("portion_ml", "titrant", "multiplier")

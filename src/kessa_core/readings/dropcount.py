@@ -156,17 +156,17 @@ class Counting(ReadingType):
         return {
             "one": self.one,
             "many": self.counts,
-            "add": f"Add a {self.one}",
+            "add": f"Add {self.one}",
             "end": self.ended,
             "noChange": "no change",
             "none": "no colour: absent",
-            "noChangeStop": "No change: stop",
+            "noChangeStop": "End count (no change)",
             "perDrop": f"{per}{self.portion} portion",
             "reading": {
                 "title": "Did it stay?",
-                "lead": f"Say how sure the last {self.one} was, then go on.",
+                "lead": f"How sure are you of the last {self.one}?",
             },
-            "checkDrop": "Check drop added, not counted",
+            "checkDrop": "Check drops added, not counted",
             "stopAt": self.most,
         }
 
@@ -249,7 +249,7 @@ class DropCount(Counting):
     document = DropCountPart
     counts = "drops"
     one = "drop"
-    ended = "It turned and stays"
+    ended = "End count (colour stays)"
     backs_off = True
     step = "one drop"
     standard_shows = "a standard, which shows this bottle's drop size"

@@ -1,4 +1,4 @@
-"""One likelihood for every scale: where on it a truth is seen, with which scatter, read backwards.
+"""Likelihood and 95 % interval for readings on any scale.
 
 A truth x stands at u(x) on the scale, in its own steps. Seen is u + s + e: s is shared by all
 determinations (what scales the value, such as a lot or a calibration, and what shifts it), e is

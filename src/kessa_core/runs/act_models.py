@@ -145,7 +145,7 @@ class End(Act):
     """The colour has turned and stays."""
 
     act: Literal["end"]
-    words = "it turned and stays"
+    words = "end count (colour stays)"
 
 
 class Beyond(Act):
@@ -187,7 +187,7 @@ class Next(Act):
     """The reading is taken; on."""
 
     act: Literal["next"]
-    words = "went on"
+    words = "continued"
 
 
 class Again(Act):
@@ -201,14 +201,14 @@ class Reject(_WithCause):
     """The determination under way is rejected and begun again."""
 
     act: Literal["reject"]
-    words = "determination rejected"
+    words = "measurement discarded"
 
 
 class Stop(_WithCause):
     """The run is given up, or there is no test for this water."""
 
     act: Literal["stop"]
-    words = "run stopped"
+    words = "test ended"
     finish: Literal["not-tested", "not-applicable"] = "not-tested"
 
     def said(self, steps: Steps) -> str:
@@ -221,7 +221,7 @@ class Undo(Act):
     """An event is taken back."""
 
     act: Literal["undo"]
-    words = "took back"
+    words = "undone"
     event: str
 
 

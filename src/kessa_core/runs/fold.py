@@ -1,4 +1,4 @@
-"""Events -> state. What has no place is kept and named, not applied."""
+"""Replay events to get the state. Events that do not apply are stored and reported."""
 
 from collections.abc import Callable, Iterable
 

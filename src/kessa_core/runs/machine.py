@@ -139,7 +139,7 @@ class RunStateMachine:
         self.open(current.role)
 
     def finish_measurement(self, closed: Determination) -> None:
-        """A determination is closed: where to now."""
+        """Finish the measurement and choose the next step."""
         seen, blank = closed.seen, self.stage.blank
         if closed.role == "blank" and blank and seen:
             if not blank_rule.passes(seen, blank, self.reader):

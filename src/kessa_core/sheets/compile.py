@@ -1,4 +1,4 @@
-"""Method, limits and usual -> sheet: plain data that a small player can play."""
+"""Compile a method, its limits and the usual range into a worksheet (JSON) for the bench page."""
 
 import hashlib
 import json
@@ -173,9 +173,9 @@ def _wait_words(wait: Wait) -> str:
     if wait.attended:
         notes.append("hands busy all the time")
     if wait.reads_itself:
-        notes.append("it reads by itself at the end")
+        notes.append("the instrument reads automatically at the end")
     if wait.late_matters:
-        notes.append("late is wrong too")
+        notes.append("not later")
     return ", ".join(notes)
 
 
@@ -268,7 +268,7 @@ def _far(stage: Stage, reader: ReadingType, setting: PointContext) -> list[Any] 
     ends = sorted(float(reader.model.scale_position(median * times)) for times in (1 / FAR, FAR))
     below, above = floor(2 * ends[0]), ceil(2 * ends[1])
     asked = f"That is far from what is usual here ({usual})."
-    return [below, above, f"{asked} Is that what it shows, decimals and all?"]
+    return [below, above, f"{asked} Check the decimal point. Is the reading right?"]
 
 
 UNLIKELY = 5.0

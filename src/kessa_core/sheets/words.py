@@ -19,18 +19,19 @@ ROLES = {
     "spike": "Spike",
 }
 WRONG = {
-    "empty": "Nothing has been read yet.",
+    "empty": "Enter the reading first.",
     "number": "{raw} is not a number. Type the number exactly as shown.",
-    "over": "Type the figure after the mark, such as > 1.2 {unit}.",
+    "over": "Enter the number after the sign, such as > 1.2 {unit}.",
     "step": "This scale is read in steps of {step} {unit}. Look again.",
     "range": "{raw} is not on this scale; it goes from {low} to {high} {unit}.",
-    "place": "There is no such place on this scale.",
+    "place": "This scale has no such value.",
     "unit": "This display does not show that unit.",
     "display": "This display does not show {raw}. Look again, with every digit.",
-    "order": "{raw} stands before the start, {start}. Read it again; a refill is a new test.",
+    "order": "{raw} is below the start reading, {start}. Read it again. If you refilled, start a "
+    "new test.",
     "suspected": "This display does not show {raw}. Did it show {said}?",
 }
-TRIES = ("", ", second try", ", third try", ", another try")
+TRIES = ("", ", attempt 2", ", attempt 3", ", another attempt")
 
 
 def common_words(method: Method, waste: Sequence[tuple[str, str]] = ()) -> dict[str, Any]:
@@ -43,11 +44,11 @@ def common_words(method: Method, waste: Sequence[tuple[str, str]] = ()) -> dict[
         "was": "corrected from",
         "before": "Before the first stage" if len(method.stages) > 1 else "Before the test",
         "held": {
-            "title": "Another device does this determination",
-            "lead": "It holds the count. Take it over to go on here; the other device then stops.",
+            "title": "Another device is doing this measurement",
+            "lead": "Take over to continue here. The other device then stops.",
         },
-        "later": "Kept. The value follows when it is sent.",
-        "rangeLater": "its range follows when sent",
+        "later": "Saved. The value appears after sending.",
+        "rangeLater": "its range appears after sending",
         "done": "Done",
         "notReached": NOT_REACHED,
         "untested": {how: WITHOUT_FIGURE[how].capitalize() for how in UNTESTED},
@@ -62,13 +63,14 @@ def common_words(method: Method, waste: Sequence[tuple[str, str]] = ()) -> dict[
         "choose": "What you see",
         "itShowed": "Yes, it showed {said}",
         "asTyped": "Yes, it shows that",
-        "finer": "{raw} lies between two steps of this scale ({step} {unit}). Is it read right?",
-        "unlikely": "The first read {first}, this one {raw}. Check figure and refills. Right?",
-        "below": "{title} reads {raw}, below {before} of {was}. Is it read right?",
+        "finer": "{raw} is between two steps of this scale ({step} {unit}). Is the reading right?",
+        "unlikely": "The first reading was {first}, this one is {raw}. Check it and the refills. "
+        "Is it right?",
+        "below": "{title} reads {raw}, below {before} of {was}. Is the reading right?",
         "allUpTo": "Everything before: {title}",
-        "nextStage": "On to: {title}",
+        "nextStage": "Next: {title}",
         "wrong": WRONG,
-        "counted": {"early": "before its time", "over": "over its time"},
+        "counted": {"early": "too early", "over": "too late"},
     }
 
 
@@ -76,22 +78,22 @@ def stage_words(stage: Stage, reader: ReadingType) -> dict[str, Any]:
     """Titles, buttons and outcomes of one stage, in finished words."""
     r = stage.repeats
     made: dict[str, Any] = {
-        "third": {"lead": f"{_apart(stage, reader)} A third decides."},
+        "third": {"lead": f"{_apart(stage, reader)} Do a third measurement."},
         "notRepeatable": {
             "title": "Not repeatable",
-            "lead": "No two of the three agree. All are kept; there is no result.",
+            "lead": "The three measurements disagree, so there is no result. All three are saved.",
             "causes": list(r.causes),
         },
         "beyond": {
             "title": reader.beyond_title,
             "lead": stage.above.say,
             "button": _other_way(stage, reader),
-            "dilute": "Dilute {by} times and go on",
-            "keep": "Keep the bound",
+            "dilute": "Dilute {by} times and continue",
+            "keep": "Report as “more than”",
         },
         "ended": {
             "title": f"{stage.title}: done",
-            "lead": "Kept. Go on with the next stage, or stop here: what is done stays.",
+            "lead": "Saved. Continue with the next stage, or end the test here.",
         },
         "over": reader.over_says,
         "under": reader.under_says,
@@ -100,14 +102,14 @@ def stage_words(stage: Stage, reader: ReadingType) -> dict[str, Any]:
             "method": "then the other portion",
             "longer-cell": "then the other cell",
             "dilute": "then dilute",
-            "report": "the bound is the result",
+            "report": "then report “more than”",
         }[stage.above.then],
     }
     if stage.below:
         made["below"] = {
             "title": _below_title(reader),
             "lead": stage.below.say,
-            "button": "Go on with the finer kit",
+            "button": "Continue with the more precise kit",
         }
     if stage.blank:
         made |= _blank(stage.blank, reader)
@@ -127,8 +129,8 @@ def _apart(stage: Stage, reader: ReadingType) -> str:
 
 def _other_way(stage: Stage, reader: ReadingType) -> str:
     if stage.above.then == "longer-cell":
-        return "Go on with the other cell"
-    return f"Go on with the {reader.other_way}"
+        return "Continue with the other cell"
+    return f"Continue with the {reader.other_way}"
 
 
 def _below_title(reader: ReadingType) -> str:
@@ -141,10 +143,11 @@ def _blank(b: Blank, reader: ReadingType) -> dict[str, Any]:
         "blankPer": f"passes at up to {shown}",
         "failed": {
             "title": f"The blank {reader.blank_verb} more than {shown}",
-            "lead": f"Something besides the sample turns the colour; first {b.water} has to pass.",
+            "lead": "Something other than the sample changes the colour. Repeat the blank with "
+            f"{b.water} until it passes.",
             "suspects": [{"what": s.what, "do": s.do} for s in b.suspects],
-            "again": "Blank again",
+            "again": "Repeat blank",
         },
         "failedNote": f"blank over {b.passes_at_most} {reader.step_unit}",
-        "passedNote": "passed, taken off" if b.subtract else "passed, recorded, not taken off",
+        "passedNote": "passed; subtracted" if b.subtract else "passed; recorded, not subtracted",
     }

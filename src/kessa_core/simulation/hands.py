@@ -1,4 +1,4 @@
-"""A person doing a method on a virtual sample, drawn from the forward models."""
+"""Simulate a person who tests a virtual sample, using the forward models."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace

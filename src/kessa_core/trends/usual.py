@@ -8,6 +8,9 @@ import numpy as np
 from kessa_core.quantities import Interval
 from kessa_core.quantities.rounding import figure
 
+AS_USUAL = "as usual here"
+"""How a value compares that lies in the usual range."""
+A_LITTLE_ABOVE = "a little above the usual value"
 NEEDED = 8
 """Fewer results than this are no history yet."""
 
@@ -40,10 +43,14 @@ def usual(numbers: Sequence[float]) -> Usual | None:
 
 
 def against(number: float, normal: Usual) -> str:
-    """How *number* stands to the place's normal, in words: "1.5× the usual"."""
+    """How *number* compares with what is usual at its point: "1.5 times the usual value"."""
     if normal.holds(number):
-        return "as usual here"
+        return AS_USUAL
     if number > (normal.band.high or 0.0):
         ratio = number / normal.median if normal.median > 0 else 0
-        return f"{ratio:.1f}× the usual" if ratio >= 1.15 else "a little above the usual"
-    return "below the usual"
+        return (
+            f"{ratio:.1f} times the usual value"
+            if ratio >= 1.15
+            else "a little above the usual value"
+        )
+    return "below the usual value"

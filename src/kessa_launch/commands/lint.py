@@ -1,9 +1,9 @@
-"""./kessa lint: ruff, types and import contracts."""
+"""./kessa lint: Python, templates, styles, scripts; types and import contracts."""
 
 import subprocess
 from pathlib import Path
 
-from kessa_launch import environment
+from kessa_launch import environment, node_tools
 from kessa_launch.state_paths import CLONE, StatePaths, places
 
 
@@ -19,12 +19,18 @@ def checks(python: Path, where: StatePaths) -> dict[str, bool]:
     cache = where.home / "cache"
     cache.mkdir(exist_ok=True)
     tools = python.parent
+    node = node_tools.ready(where)
+    templates = [str(path) for path in sorted((CLONE / "src" / "kessa").rglob("*.html"))]
     folders = [name for name in ("src", "tests", "benchmarks", "tools") if (CLONE / name).exists()]
     commands = {
         "ruff check": [f"{tools}/ruff", "check", "--quiet", *folders],
         "ruff format": [f"{tools}/ruff", "format", "--check", "--quiet", *folders],
         "mypy": [f"{tools}/mypy", "--no-error-summary"],
         "import contracts": [f"{tools}/lint-imports", "--no-cache"],
+        "templates, indentation": [f"{tools}/djhtml", "--check", "--tabwidth", "2", *templates],
+        "templates": [f"{tools}/djlint", "--lint", "--quiet", *templates],
+        "styles and scripts": [f"{node}/biome", "ci", "--colors=off", "."],
+        "types of scripts": [f"{node}/tsc", "--project", "tsconfig.json"],
     }
     environ = environment.variables(
         {

@@ -10,13 +10,12 @@ from kessa_launch.errors import LauncherError
 from kessa_launch.state_paths import CLONE
 
 VENDOR = CLONE / "src" / "kessa" / "ui" / "static" / "vendor"
+BULMA, SASS = "bulma@1.0.4", "sass@1.108.2"
+STYLES = CLONE / "src" / "kessa" / "ui" / "styles" / "bulma.scss"
 TESTS = CLONE / "tests" / "browser" / "vendor"
 FONT = "@fontsource-variable/atkinson-hyperlegible"
 PACKAGES: dict[str, dict[str, Path]] = {
-    "bulma@1.0.4": {
-        "css/versions/bulma-no-dark-mode.min.css": VENDOR / "bulma.min.css",
-        "LICENSE": VENDOR / "LICENSE-bulma.txt",
-    },
+    BULMA: {"LICENSE": VENDOR / "LICENSE-bulma.txt"},
     "htmx.org@2.0.11": {
         "dist/htmx.min.js": VENDOR / "htmx.min.js",
         "LICENSE": VENDOR / "LICENSE-htmx.txt",
@@ -57,4 +56,25 @@ def run(_arguments: list[str]) -> int:
                         raise LauncherError(f"{package} holds no {name}.")
                     target.write_bytes(member.read())
         print(f"{package}: {len(files)} files")
+    _compile_bulma(VENDOR / "bulma.min.css")
     return 0
+
+
+def _compile_bulma(target: Path) -> None:
+    """The parts of Bulma that are used, in our colours, as one file."""
+    with tempfile.TemporaryDirectory() as folder:
+        fetched = subprocess.run(
+            ["npm", "install", "--silent", "--no-audit", BULMA, SASS],
+            cwd=folder,
+            capture_output=True,
+            text=True,
+        )
+        if fetched.returncode:
+            raise LauncherError(f"{BULMA} and {SASS} could not be fetched: {fetched.stderr}")
+        modules = Path(folder) / "node_modules"
+        line = [modules / ".bin" / "sass", "--quiet", "--style=compressed", "--no-source-map"]
+        line += [f"--load-path={modules}", STYLES, target]
+        compiled = subprocess.run(line, capture_output=True, text=True)
+        if compiled.returncode:
+            raise LauncherError(f"{STYLES.name} does not compile: {compiled.stderr}")
+    print(f"{target.name}: {target.stat().st_size // 1000} kB")

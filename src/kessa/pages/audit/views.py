@@ -6,7 +6,7 @@ from django.http import HttpResponse, StreamingHttpResponse
 from django.shortcuts import render
 
 from kessa.pages.audit.export import pieces
-from kessa.pages.audit.words import details, link_of, sentence
+from kessa.pages.audit.rows import audit_rows, names_of
 from kessa.platform.models import AuditEntry
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.plans import planned_for_its_values
@@ -29,22 +29,16 @@ def index(request: ProgrammeRequest) -> HttpResponse:
         entries = entries.read_by_people()
     with planned_for_its_values():
         page = keyset_page(entries, request.GET, PAGE, BY_NUMBER)
-    slug = request.programme.slug
-    rows = [
-        (entry, sentence(entry.act), details(entry.data), link_of(slug, entry.about))
-        for entry in page.rows
-    ]
-    return render(
-        request,
-        "audit/index.html",
-        {
-            "page": page,
-            "rows": rows,
-            "about": about,
-            "every": every,
-            "asked": "acts=all" if every else f"about={quote(about)}",
-        },
-    )
+    context = {
+        "page": page,
+        "rows": audit_rows(request.programme, page.rows),
+        "about": about,
+        "about_words": names_of(request.programme, [about]).get(about, about) if about else "",
+        "every": every,
+        "asked": "acts=all" if every else f"about={quote(about)}",
+    }
+    part = request.htmx.target == "entries"
+    return render(request, "audit/entries.html" if part else "audit/index.html", context)
 
 
 @needs(Permission.REVIEW)

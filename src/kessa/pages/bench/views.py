@@ -7,7 +7,7 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.cache import never_cache
 
-from kessa.library.services import methods_at_hand, shipped_not_in_use
+from kessa.library.test_choices import test_groups
 from kessa.pages.bench.payload import chain_of, methods_of, payload
 from kessa.platform.models import Membership
 from kessa.platform.permissions import Permission, needs
@@ -23,15 +23,15 @@ from kessa.visits.models import Sample
 from kessa_core.sheets.rows import gauge_maximums
 
 KEYS = (
-    ("Space", "add a drop"),
-    ("⌫", "take back"),
-    ("E", "it turned and stays"),
-    ("X", "no change at the maximum"),
+    ("Space", "add drop"),
+    ("⌫", "undo"),
+    ("E", "end count (colour stays)"),
+    ("X", "end count (no change)"),
     ("N", "done, next"),
-    ("O", "too strong, one off"),
+    ("O", "subtract 1 (too far)"),
     ("D", "in doubt"),
-    ("C", "check drop, not counted"),
-    ("1–5", "an answer"),
+    ("C", "add check drop (not counted)"),
+    ("1–5", "choose an answer"),
 )
 
 
@@ -75,8 +75,7 @@ def run(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
         "release": release(),
         "keys_here": KEYS,
         "changed": changed_since(found, request.user),
-        "versions": methods_at_hand(request.programme),
-        "not_in_use": shipped_not_in_use(request.programme),
+        "groups": test_groups(request.programme),
         "gauges": bare_gauges(setting, gauge_maximums(setting)),
     }
     response = render(request, "bench/run.html", context)

@@ -1,4 +1,4 @@
-"""What is asked when something is put right; a reason always."""
+"""Forms to correct readings and samples. Each requires a reason."""
 
 from collections.abc import Sequence
 from typing import Any
@@ -18,16 +18,16 @@ from kessa_core.readings.dropcount import Counting
 KINDS = [
     ("plain", "sure of the last drop"),
     ("doubt", "in doubt: this count or the one before"),
-    ("backed-off", "last drop too strong: one off"),
-    ("struck", "strike it: it must not count"),
+    ("backed-off", "last drop too far: subtract one"),
+    ("struck", "discard this measurement"),
 ]
-WHY = {"required": "Say why; the reason stays with the old value."}
+WHY = {"required": "Enter a reason. It stays with the old value."}
 
 
 class ReasonForm(forms.Form):
     """A reason."""
 
-    why = forms.CharField(max_length=240, label="Why", error_messages=WHY)
+    why = forms.CharField(max_length=240, label="Reason", error_messages=WHY)
 
     def clean_why(self) -> str:
         why: str = self.cleaned_data["why"].strip()
@@ -37,12 +37,12 @@ class ReasonForm(forms.Form):
 
 
 class ReadingForm(ReasonForm):
-    """One determination's reading anew."""
+    """One measurement's reading, corrected."""
 
     determination = forms.ChoiceField(
         widget=ChoiceRow,
-        label="Which determination",
-        error_messages={"required": "Choose the determination."},
+        label="Measurement",
+        error_messages={"required": "Choose the measurement."},
     )
     drops = forms.IntegerField(
         min_value=1,
@@ -56,13 +56,13 @@ class ReadingForm(ReasonForm):
     kind = forms.ChoiceField(
         choices=KINDS, widget=ChoiceRow, label="The last drop", initial="plain"
     )
-    slot = forms.ChoiceField(widget=ChoiceRow, required=False, label="Which reading of it")
+    slot = forms.ChoiceField(widget=ChoiceRow, required=False, label="Reading")
     raw = forms.CharField(
         max_length=40,
-        label="Read anew, as the scale shows it",
-        error_messages={"required": "Type what the scale showed."},
+        label="Correct reading, as the scale shows it",
+        error_messages={"required": "Enter what the scale showed."},
     )
-    strike = forms.BooleanField(required=False, label="Strike it: it must not count")
+    strike = forms.BooleanField(required=False, label="Discard this measurement")
     field_order = ["determination", "drops", "kind", "slot", "raw", "strike", "why"]
 
     def __init__(

@@ -1,9 +1,11 @@
-"""The page where a result is put right: its readings, its sample, its context."""
+"""Pages to correct a result: its readings, its sample, its field conditions."""
 
 from django.core.exceptions import PermissionDenied
 from django.forms import Form
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django_htmx.http import HttpResponseClientRedirect
 
 from kessa.flows.correcting import correct_reading, correct_sample, may_correct
 from kessa.flows.reviewing import analysts_of
@@ -36,7 +38,7 @@ def reading(request: ProgrammeRequest, result_id: int) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         try:
             correct_reading(found, request.user, **form.correction())
-            return redirect("result", programme=request.programme.slug, result_id=found.pk)
+            return _back(request, found)
         except ActionNotAllowed as refusal:
             form.add_error(None, str(refusal))
     return _page(request, found, form, "log/correct_reading.html")
@@ -50,10 +52,16 @@ def sample(request: ProgrammeRequest, result_id: int) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         try:
             correct_sample(found.run.sample, request.user, form.changes(), form.cleaned_data["why"])
-            return redirect("result", programme=request.programme.slug, result_id=found.pk)
+            return _back(request, found)
         except ActionNotAllowed as refusal:
             form.add_error(None, str(refusal))
     return _page(request, found, form, "log/correct_sample.html")
+
+
+def _back(request: ProgrammeRequest, result: Result) -> HttpResponse:
+    """To the result, which says what it was before; in place where the form stood in its page."""
+    address = reverse("result", args=[request.programme.slug, result.pk])
+    return HttpResponseClientRedirect(address) if request.htmx else redirect(address)
 
 
 def _page(request: ProgrammeRequest, result: Result, form: Form, template: str) -> HttpResponse:

@@ -109,12 +109,31 @@ def earlier(result: Result) -> list[dict[str, Any]]:
 
 
 def determinations_of(result: Result, people: Mapping[str, Person]) -> list[dict[str, Any]]:
-    """The determinations as the current evaluation holds them; a corrected one says by whom.
-    *people*: who sent each event."""
+    """The measurements as the current evaluation holds them, each with its status in words; a
+    corrected one says by whom. *people*: who sent each event."""
+    stage = stage_of(result)
     return [
-        {**d, "was": [{**was, "by": people.get(was["event"])} for was in d.get("was", ())]}
+        {
+            **d,
+            "status": status_of(d, stage),
+            "was": [{**was, "by": people.get(was["event"])} for was in d.get("was", ())],
+        }
         for d in result.evaluation.determinations
     ]
+
+
+def status_of(determination: Mapping[str, Any], stage: Stage | None) -> str:
+    """What became of a measurement, in words."""
+    if determination["rejected"]:
+        return f"discarded: {determination['rejected']}"
+    if determination["role"] == "blank" and stage and stage.blank:
+        subtracted = "subtracted" if stage.blank.subtract else "not subtracted"
+        return f"passes at up to {stage.blank.passes_at_most}, {subtracted}"
+    if determination["role"] in ("standard", "reference", "spike"):
+        return "quality check"
+    if determination["used"]:
+        return "in the reported mean"
+    return "not in the mean, used for the 95 % range"
 
 
 def verdict_today(result: Result) -> CoreVerdict | None:

@@ -4,6 +4,7 @@ from collections.abc import Iterable
 from typing import Any
 
 from django import forms
+from django.utils.formats import date_format
 
 from kessa.places.models import Point
 from kessa.results.queries import ResultQuery
@@ -14,12 +15,15 @@ from kessa_core.runs import WITHOUT_FIGURE
 
 SIGNS = [
     ("", "any verdict"),
-    ("within", "● within"),
+    ("within", "● within limit"),
     ("close", "◐ too close to call"),
-    ("beyond", "◆ beyond"),
+    ("beyond", "◆ outside limit"),
     ("none", "○ no result or no limit"),
     *((how, f"○ {words}") for how, words in WITHOUT_FIGURE.items()),
 ]
+
+
+DAY = forms.DateInput({"type": "date", "class": "input"})
 
 
 class LogFilter(forms.Form):
@@ -28,17 +32,29 @@ class LogFilter(forms.Form):
     point = forms.TypedChoiceField(required=False, coerce=int, empty_value=None, widget=PlainSelect)
     parameter = forms.ChoiceField(required=False, widget=PlainSelect)
     sign = forms.ChoiceField(choices=SIGNS, required=False, label="Verdict", widget=PlainSelect)
-    first = forms.DateField(required=False, label="From", widget=forms.DateInput({"type": "date"}))
-    last = forms.DateField(required=False, label="To", widget=forms.DateInput({"type": "date"}))
+    first = forms.DateField(required=False, label="From", widget=DAY)
+    last = forms.DateField(required=False, label="To", widget=DAY)
 
     def __init__(self, data: Any, points: Iterable[Point]) -> None:
         super().__init__(data)
         places = [(str(point.pk), str(point)) for point in points]
-        choices_of(self, "point").choices = [("", "every point"), *places]
+        choices_of(self, "point").choices = [("", "all points"), *places]
         named = [(key, found.name) for key, found in parameters().items()]
-        choices_of(self, "parameter").choices = [("", "every parameter"), *named]
-        for field in self.fields.values():
-            field.widget.attrs["class"] = "in"
+        choices_of(self, "parameter").choices = [("", "all parameters"), *named]
+
+    @property
+    def in_words(self) -> str:
+        """What is asked for, in a line: "Beck, at the ford, from 1 March"."""
+        self.is_valid()
+        asked = {name: value for name, value in self.cleaned_data.items() if value}
+        said = [
+            str(dict(choices_of(self, name).choices)[str(asked[name])])
+            for name in ("point", "parameter", "sign")
+            if name in asked
+        ]
+        days = (("from", asked.get("first")), ("to", asked.get("last")))
+        said += [f"{word} {date_format(day, 'j F Y')}" for word, day in days if day]
+        return ", ".join(said) or "all results"
 
     def narrow(self, results: ResultQuery) -> ResultQuery:
         """The results that the filters leave."""
@@ -59,7 +75,7 @@ class DecisionForm(forms.Form):
 
     decision = forms.ChoiceField(
         choices=[("accept", "Accept"), ("return", "Return"), ("reject", "Reject")],
-        error_messages={"required": "Choose: accept, return or reject."},
+        error_messages={"required": "Choose accept, return or reject."},
     )
     reason = forms.CharField(max_length=500, required=False)
     evaluation = forms.IntegerField(min_value=1, max_value=2**62)
@@ -70,5 +86,5 @@ class AnswerForm(forms.Form):
     """The analyst's answer to a returned result."""
 
     answer = forms.CharField(
-        max_length=500, error_messages={"required": "Write the answer; it goes to the reviewer."}
+        max_length=500, error_messages={"required": "Enter your answer to the reviewer."}
     )

@@ -60,7 +60,7 @@ def _stood(result: Result) -> list[str]:
     needs = result.run.version.method.sample
     if needs.start_within_min is not None and minutes > needs.start_within_min + GRACE_MIN:
         waited = f"{minutes:.0f} min" if minutes < 120 else f"{minutes / 60:.0f} h"
-        return [f"Read {waited} after sampling; the method begins within {needs.start_words}."]
+        return [f"Tested {waited} after sampling. The method allows {needs.start_words}."]
     days = minutes / 60 / 24
     return [f"Tested {days:.0f} days after sampling."] if days * 24 > LONG_STANDING_H else []
 
@@ -74,4 +74,4 @@ def _unusual(result: Result) -> list[str]:
     ratio = value.number / usual["median"] if usual["median"] else 1.0
     if TEN_TIMES[1] < ratio < TEN_TIMES[0]:
         return []
-    return [f"About {ratio:.2g} times what is usual here; a slip of the decimal, or real?"]
+    return [f"About {ratio:.2g} times the usual value here. Check the decimal point."]

@@ -13,7 +13,7 @@ from kessa.verdicts.models import Verdict
 from kessa.verdicts.services import attach_verdicts
 from kessa_core.judging import Limit
 from kessa_core.quantities import Interval, Value
-from kessa_core.trends.usual import Usual
+from kessa_core.trends.usual import AS_USUAL, Usual
 
 
 @dataclass
@@ -54,6 +54,11 @@ class Line:
     def code(self) -> str:
         """The verdict that leads."""
         return self.verdicts[0].code
+
+    @property
+    def words(self) -> str:
+        """The verdict that leads, in words."""
+        return self.verdicts[0].words
 
     @property
     def against(self) -> str:
@@ -123,7 +128,7 @@ def news_sentence(line: Line, pair: Line | None) -> str:
     told = [f"{line.name} is {line.value.text}"]
     if line.usual:
         told[0] += f"; usual here is {line.usual_text}"
-        if line.comparison not in ("", "as usual here"):
+        if line.comparison not in ("", AS_USUAL):
             told[0] += f", so this is {line.comparison}"
     if pair and pair.result.sampled_at.date() == line.result.sampled_at.date():
         told.append(f"{pair.point.name[:1].upper()}{pair.point.name[1:]} it was {pair.value.text}")

@@ -5,9 +5,9 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, render
 
 from kessa.flows.jobs import how_far, waters_being_judged, waters_given_up
-from kessa.library.services import methods_at_hand, shipped_not_in_use
+from kessa.library.test_choices import test_groups
 from kessa.pages.points.chart import FRAMES
-from kessa.pages.points.latest import chart_of, lines_at, newest_of_each, news_sentence
+from kessa.pages.points.latest import Line, chart_of, lines_at, newest_of_each, news_sentence
 from kessa.places.models import Point, Water
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
@@ -27,7 +27,8 @@ def index(request: ProgrammeRequest) -> HttpResponse:
         "page": page,
         "being_judged": waters_being_judged(request.programme),
     }
-    return render(request, "points/index.html", context)
+    template = "points/list.html" if request.htmx.target == "points" else "points/index.html"
+    return render(request, template, context)
 
 
 @needs(Permission.VIEW)
@@ -51,7 +52,7 @@ def point(request: ProgrammeRequest, point_id: int) -> HttpResponse:
     lines = lines_at(request.programme, both)
     own = [line for line in lines if line.point.pk == found.pk]
     pairs = {line.latest.parameter: line for line in lines if line.point.pk != found.pk}
-    lead = max(own, key=lambda line: (line.is_news, line.latest.count), default=None)
+    lead = _shown(request.GET.get("show", ""), own)
     pair = pairs.get(lead.latest.parameter) if lead else None
     samples = Sample.objects.of(request.programme).filter(point=found)
     past = samples.exclude(outcome=Sample.Outcome.OPEN).select_related(None)
@@ -63,7 +64,15 @@ def point(request: ProgrammeRequest, point_id: int) -> HttpResponse:
         "charts": chart_of(lead, pair, FRAMES) if lead else [],
         "samples": list(past.order_by("-taken_at")[:7]),
     }
-    return render(request, "points/point.html", context)
+    template = "points/quantity.html" if request.htmx.target == "quantity" else "points/point.html"
+    return render(request, template, context)
+
+
+def _shown(wanted: str, lines: list[Line]) -> Line | None:
+    """The line whose chart is shown: the one that was asked for, else what is news, else what was
+    measured most often."""
+    chosen = next((line for line in lines if str(line.result.pk) == wanted), None)
+    return chosen or max(lines, key=lambda one: (one.is_news, one.latest.count), default=None)
 
 
 @needs(Permission.TEST)
@@ -71,8 +80,7 @@ def test_menu(request: ProgrammeRequest, point_id: int) -> HttpResponse:
     """The tests to choose from at a point, which its menu fetches when it is opened."""
     context = {
         "point": get_object_or_404(Point.objects.of(request.programme), pk=point_id),
-        "versions": methods_at_hand(request.programme),
-        "not_in_use": shipped_not_in_use(request.programme),
+        "groups": test_groups(request.programme),
     }
     template = "visit/tests.html" if request.htmx else "visit/choose_test.html"
     return render(request, template, context)

@@ -12,7 +12,7 @@ from kessa.visits.wording import Wording
 
 WEATHER = [(word, word) for word in ("clear", "cloudy", "rain", "snow", "fog", "wind")]
 BEFORE = [(word, word) for word in ("dry", "rain", "heavy rain", "snow", "thaw")]
-CHOOSE = {"required": "Choose one; the weather explains results."}
+CHOOSE = {"required": "Choose the weather. It helps to explain the result."}
 DEGREES = {"invalid": "Enter a number in °C, such as 6.5, or leave it empty."}
 
 
@@ -30,7 +30,7 @@ class NotSampledForm(forms.Form):
         data = super().clean() or {}
         said = ": ".join(part for part in (data.get("reason"), data.get("more")) if part)
         if not said:
-            raise forms.ValidationError("Choose a reason or write one; it is kept with the visit.")
+            raise forms.ValidationError("Choose a reason or write one. It is saved with the visit.")
         return data | {"said": said}
 
 
@@ -51,7 +51,7 @@ class ContextForm(forms.Form):
         decimal_places=1,
         error_messages=DEGREES,
     )
-    seen = forms.MultipleChoiceField(widget=TickRow, required=False, label="Seen")
+    seen = forms.MultipleChoiceField(widget=TickRow, required=False, label="What you see")
     note = forms.CharField(max_length=500, required=False, label="Note")
 
     def __init__(self, data: Any, wording: Wording, **more: Any) -> None:
@@ -66,7 +66,7 @@ class TakeForm(forms.Form):
     """When the sample was taken; now, unless said otherwise."""
 
     at = forms.DateTimeField(
-        label="Taken at",
+        label="Time of sampling",
         input_formats=["%Y-%m-%dT%H:%M"],
     )
     water_c = forms.DecimalField(
@@ -79,13 +79,13 @@ class TakeForm(forms.Form):
     )
     depth_cm = forms.IntegerField(
         required=False, min_value=0, max_value=20_000, label="Depth, cm",
-        error_messages={"invalid": "Write whole centimetres, such as 30, or leave it empty."},
+        error_messages={"invalid": "Enter whole centimetres, such as 30, or leave it empty."},
     )  # fmt: skip
 
     def clean_at(self) -> Any:
         at = self.cleaned_data["at"]
         if at > timezone.now() + timedelta(minutes=2):
             raise forms.ValidationError(
-                "That is in the future. Set the time the bottle was filled."
+                "This time is in the future. Enter the time you filled the bottle."
             )
         return at

@@ -9,7 +9,7 @@ from django.views.decorators.http import require_POST
 from kessa.flows.testing import take_and_open
 from kessa.library.models import MethodVersion
 from kessa.library.requests import wanted_version
-from kessa.library.services import methods_at_hand, shipped_not_in_use
+from kessa.library.test_choices import test_groups
 from kessa.pages.visit.forms import ContextForm, NotSampledForm, TakeForm
 from kessa.places.models import Point
 from kessa.platform.permissions import Permission, needs
@@ -39,8 +39,7 @@ def _page(request: ProgrammeRequest, template: str, sample: Sample, **more: obje
         "point": sample.point,
         "method": version.method,
         "wording": wording_of(sample.point.water.kind),
-        "versions": methods_at_hand(request.programme),
-        "not_in_use": shipped_not_in_use(request.programme),
+        "groups": test_groups(request.programme),
         **more,
     }
     return render(request, template, context, status=status)

@@ -4,7 +4,8 @@
 // would take over a run that is open: then the page that began it stays until the run has ended.
 const STORE = "kessa-bench-1";
 const isBench = (url) => /^\/p\/[^/]+\/bench\/[0-9a-f-]{36}\/$/.test(url.pathname);
-const isAsset = (url) => url.pathname.startsWith("/static/") && /\.[0-9a-f]{12}\./.test(url.pathname);
+const isAsset = (url) =>
+  url.pathname.startsWith("/static/") && /\.[0-9a-f]{12}\./.test(url.pathname);
 
 // A newer worker waits until no bench page of the older one is open.
 self.addEventListener("install", () => self.registration.active || self.skipWaiting());
@@ -23,7 +24,9 @@ async function asset(request) {
 function isPinned(kept, fresh) {
   const said = (response, name) => response.headers.get(`X-Kessa-${name}`);
   const samePerson = said(kept, "Person") === said(fresh, "Person");
-  return samePerson && said(fresh, "Run") === "open" && said(kept, "Release") !== said(fresh, "Release");
+  return (
+    samePerson && said(fresh, "Run") === "open" && said(kept, "Release") !== said(fresh, "Release")
+  );
 }
 
 async function page(request) {
@@ -46,17 +49,25 @@ self.addEventListener("fetch", (event) => {
   const url = new URL(event.request.url);
   if (event.request.method !== "GET" || url.origin !== location.origin) return;
   if (isAsset(url)) event.respondWith(asset(event.request));
-  else if (event.request.mode === "navigate" && isBench(url)) event.respondWith(page(event.request));
+  else if (event.request.mode === "navigate" && isBench(url))
+    event.respondWith(page(event.request));
 });
 
 // A bench page that was loaded before the worker looked after it names itself and what it uses.
 async function keepAll(urls) {
   const wanted = urls.map((text) => new URL(text)).filter((url) => url.origin === location.origin);
-  const kept = wanted.map((url) => (isAsset(url) ? asset(url.href) : isBench(url) ? page(url.href) : null));
+  const kept = wanted.map((url) =>
+    isAsset(url) ? asset(url.href) : isBench(url) ? page(url.href) : null,
+  );
   await Promise.all(kept);
 }
 
 self.addEventListener("message", (event) => {
   const answer = (outcome) => event.ports[0].postMessage(outcome);
-  event.waitUntil(keepAll(event.data.keep).then(() => answer("kept"), () => answer("failed")));
+  event.waitUntil(
+    keepAll(event.data.keep).then(
+      () => answer("kept"),
+      () => answer("failed"),
+    ),
+  );
 });

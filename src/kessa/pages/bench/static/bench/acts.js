@@ -1,5 +1,5 @@
 // What each act does to the machine; each answers whether it had a place. As kessa_core.runs.acts.
-import { UNTESTED, isSample } from "./order.js";
+import { isSample, UNTESTED } from "./order.js";
 import { parse } from "./scale.js";
 
 const counting = (m) => (m.at("count") ? m.current : null);
@@ -23,16 +23,21 @@ function as(kind, least) {
 
 // Readings of one determination that cannot belong together: an end before its start.
 export function outOfOrder(stage, places) {
-  const read = Object.keys(stage.slots).filter((slot) => slot in places).map((slot) => places[slot]);
+  const read = Object.keys(stage.slots)
+    .filter((slot) => slot in places)
+    .map((slot) => places[slot]);
   return stage.rising && read.some((n, i) => i > 0 && n < read[i - 1]);
 }
 
 // Where a titration that goes on in one flask reads less than the stage before it ended at.
 export function belowBefore({ sheet, state }, d, slot, n) {
   const stage = sheet.stages[state.at];
-  if (!stage.continues || slot !== Object.keys(stage.slots).at(-1) || !isSample(d.role)) return null;
+  if (!stage.continues || slot !== Object.keys(stage.slots).at(-1) || !isSample(d.role))
+    return null;
   const before = state.stages[state.at - 1];
-  const last = before.dets.findLast((one) => isSample(one.role) && one.closed && !one.rejected && one.diluted === before.dilution);
+  const last = before.dets.findLast(
+    (one) => isSample(one.role) && one.closed && !one.rejected && one.diluted === before.dilution,
+  );
   if (!last) return null;
   const was = last.kind === "absent" ? 0 : last.places[slot];
   return n < was ? { n: was, title: sheet.stages[state.at - 1].title } : null;
@@ -87,7 +92,8 @@ function dilute(m, { data }) {
   }
   const d = m.current;
   const fresh = d && !d.holder && isSample(d.role);
-  if (!fresh || m.held.dets.some((one) => isSample(one.role) && one.closed && !one.rejected)) return false;
+  if (!fresh || m.held.dets.some((one) => isSample(one.role) && one.closed && !one.rejected))
+    return false;
   m.held.dets.pop();
   m.held.dilution = data.by * m.held.base;
   m.open("first");
@@ -115,7 +121,8 @@ function putRight(m, at, d, { kind, drops, raw, slot, sure }) {
 
 function correct(m, { data }) {
   const d = m.state.dets.find((one) => one.id === data.determination);
-  if (!d || !d.closed || d.rejected || d.kind === "beyond" || UNTESTED.includes(m.state.finish)) return false;
+  if (!d?.closed || d.rejected || d.kind === "beyond" || UNTESTED.includes(m.state.finish))
+    return false;
   const was = { count: d.count, kind: d.kind, places: d.places, why: data.why };
   if (data.kind === "struck") d.rejected = data.why;
   else if (!putRight(m, d.stage, d, data)) return false;
@@ -124,9 +131,16 @@ function correct(m, { data }) {
   return true;
 }
 
+// Applies a change to what is there; false where nothing is.
+function applied(subject, change) {
+  if (!subject) return false;
+  change(subject);
+  return true;
+}
+
 export const ACTS = {
-  tick: (m, event) => here(m, "tick", event) && (m.done(event), true),
-  time: (m, event) => here(m, "wait", event) && (m.done(event), true),
+  tick: (m, event) => here(m, "tick", event) && applied(m, () => m.done(event)),
+  time: (m, event) => here(m, "wait", event) && applied(m, () => m.done(event)),
   answer,
   read,
   drop(m, event) {
@@ -146,7 +160,7 @@ export const ACTS = {
   },
   end(m, event) {
     const d = counting(m);
-    if (!d || !d.count) return false;
+    if (!d?.count) return false;
     m.mark(event);
     Object.assign(d, { ended: true, at: event.at });
     Object.assign(m.state, { spot: "reading", step: "" });
@@ -161,9 +175,9 @@ export const ACTS = {
   plain: as("plain", false),
   "back-off": as("backed-off", true),
   doubt: as("doubt", true),
-  "check-drop": (m) => (reading(m) ? ((reading(m).checks += 1), true) : false),
+  "check-drop": (m) => applied(reading(m), (d) => (d.checks += 1)),
   next: (m) => (reading(m) ? closed(m, reading(m)) : false),
-  again: (m) => m.state.spot === "blank-failed" && (m.open("blank"), true),
+  again: (m) => m.state.spot === "blank-failed" && applied(m, () => m.open("blank")),
   stage(m) {
     if (m.state.spot !== "stage-end") return false;
     m.beginStage(m.state.at + 1);
@@ -171,7 +185,7 @@ export const ACTS = {
     return true;
   },
   dilute,
-  reject: (m, event) => Boolean(m.current) && (m.strike(event.data.cause || "rejected"), true),
+  reject: (m, event) => applied(m.current, () => m.strike(event.data.cause || "rejected")),
   stop(m, event) {
     if (m.state.spot === "finished") return false;
     if (event.data.finish === "not-applicable") m.state.untested = "not-applicable";
@@ -180,7 +194,7 @@ export const ACTS = {
   },
   note: () => true,
   flag: () => true,
-  accept: (m, event) => (m.state.accepted.push(event.data.concern), true),
+  accept: (m, event) => applied(m, () => m.state.accepted.push(event.data.concern)),
   "take-over"(m, event) {
     if (m.current) m.current.holder = event.device;
     return true;

@@ -11,7 +11,14 @@ export function waitOf(run, now = Date.now()) {
   const began = state.moments[wait.starts] ?? state.last?.at;
   const ran = began ? seconds(began, now) : 0;
   const lasts = secondsOf(sheet, state, wait) ?? 0;
-  return { wait, ran, lasts, left: lasts - ran, over: !wait.early && ran >= lasts, late: wait.to !== undefined && ran > wait.to };
+  return {
+    wait,
+    ran,
+    lasts,
+    left: lasts - ran,
+    over: !wait.early && ran >= lasts,
+    late: wait.to !== undefined && ran > wait.to,
+  };
 }
 
 // Seconds left in which the reading at hand still counts; null where nothing hurries.

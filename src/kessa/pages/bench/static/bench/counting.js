@@ -1,10 +1,12 @@
 // Paints a count: the number, what it would come to, the word about its last one; moves the figure.
-import { $, show, text } from "./dom.js";
+import { $, findAll, show, text } from "./dom.js";
 import { figureOf } from "./reading.js";
 import { said } from "./rows.js";
 
-export function paintCount({ sheet }, spot, d, stage) {
-  const shown = Boolean(d && stage.counts && (spot === "count" || spot === "reading" || (spot === "held" && d.count)));
+export function paintCount(spot, d, stage) {
+  const shown = Boolean(
+    d && stage.counts && (spot === "count" || spot === "reading" || (spot === "held" && d.count)),
+  );
   show($("count"), shown);
   if (!shown) return;
   const words = stage.words;
@@ -13,7 +15,7 @@ export function paintCount({ sheet }, spot, d, stage) {
   text("so", d.role === "blank" ? "" : stage.running[d.count]);
   text("per", d.role === "blank" ? words.blankPer : words.perDrop);
   const full = d.count >= stage.rules.max;
-  const [add, , end, beyond] = document.querySelectorAll('[data-spot="count"] > button');
+  const [add, , end, beyond] = findAll('[data-spot="count"] > button');
   show(add, !full);
   show(beyond, full);
   add.firstChild.textContent = `${words.add} `;
@@ -21,17 +23,28 @@ export function paintCount({ sheet }, spot, d, stage) {
   beyond.firstChild.textContent = `${words.noChangeStop} `;
   end.disabled = d.count === 0;
   const next = $("next-label");
-  const label = { plain: next.dataset.drop, "backed-off": next.dataset.backedOff, doubt: next.dataset.doubt }[d.kind];
-  next.textContent = (label ?? "").replace("{n}", d.count).replace("{m}", d.count - 1);
+  const label = {
+    plain: next.dataset.drop,
+    "backed-off": next.dataset.backedOff,
+    doubt: next.dataset.doubt,
+  }[d.kind];
+  next.textContent = (label ?? "")
+    .replace("{n}", d.count)
+    .replace("{m}", d.count - 1)
+    .replace(
+      "{unit}",
+      (d.kind === "backed-off" ? d.count - 1 : d.count) === 1 ? words.one : words.many,
+    );
   text("doubt-label", `${d.count - 1} / ${d.count}`);
-  const [, tooStrong, doubt] = document.querySelectorAll('[data-spot="reading"] > button');
+  const [, tooStrong, doubt] = findAll('[data-spot="reading"] > button');
   tooStrong.disabled = d.role === "blank" && d.count < 2;
   doubt.disabled = d.count < 2;
-  tooStrong.setAttribute("aria-pressed", d.kind === "backed-off");
-  doubt.setAttribute("aria-pressed", d.kind === "doubt");
+  tooStrong.setAttribute("aria-pressed", String(d.kind === "backed-off"));
+  doubt.setAttribute("aria-pressed", String(d.kind === "doubt"));
   show($("checked"), d.checks > 0);
   text("checked", `${words.checkDrop}: ${d.checks}`);
-  for (const tablet of document.querySelectorAll("[data-tablet]")) tablet.classList.toggle("in", Number(tablet.dataset.tablet) <= d.count);
+  for (const tablet of findAll("[data-tablet]"))
+    tablet.classList.toggle("in", Number(tablet.dataset.tablet) <= d.count);
 }
 
 let lastCount = 0;

@@ -1,4 +1,6 @@
 // The keyboard: Space, Backspace, A, E, N, O, D, C and 1-5. A held key counts once.
+import { find, findAll } from "./dom.js";
+
 const BY_SPOT = {
   asked: { n: "accept" },
   tick: { n: "tick", enter: "tick", a: "all" },
@@ -17,16 +19,17 @@ function isTyping(element) {
 
 export function listen({ acts, spot }) {
   document.addEventListener("keydown", (event) => {
-    if (event.repeat || event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
+    const target = /** @type {HTMLElement} */ (event.target);
+    if (event.repeat || event.ctrlKey || event.metaKey || event.altKey || isTyping(target)) return;
     const key = event.key.toLowerCase();
-    const onButton = event.target.matches("button");
-    if (event.target.matches("[type=checkbox]") && key === " ") return;
+    const onButton = target.matches("button");
+    if (target.matches("[type=checkbox]") && key === " ") return;
     if (onButton && key === "enter") return;
-    if (onButton && key === " " && event.target.dataset.act !== "drop") return;
+    if (onButton && key === " " && target.dataset.act !== "drop") return;
     const name = key === "backspace" ? "take-back" : BY_SPOT[spot()]?.[key];
-    const answer = spot() === "check" && document.querySelectorAll("#answers button")[Number(key) - 1];
+    const answer = spot() === "check" && findAll("#answers button")[Number(key) - 1];
     if (answer) answer.click();
-    else if (name && !document.querySelector(`[data-act="${name}"]`)?.hidden) acts[name]();
+    else if (name && !find(`[data-act="${name}"]`)?.hidden) acts[name]();
     else return;
     event.preventDefault();
   });

@@ -13,7 +13,7 @@ export async function sendLeftBehind() {
   }
   const line = document.getElementById("left-behind");
   line.hidden = waiting === 0;
-  line.firstElementChild.textContent = waiting;
+  line.firstElementChild.textContent = waiting === 1 ? "1 action" : `${waiting} actions`;
 }
 
 const ownerOfThisBench = () => {
@@ -30,7 +30,9 @@ async function sendOf(owner) {
     if (!held) continue;
     const events = rows.filter((row) => row.visit === visit).map((row) => row.event);
     for (let at = 0; at < events.length; at += 100) {
-      const { outcome, answer } = await asDevice(held.token, { events: events.slice(at, at + 100) });
+      const { outcome, answer } = await asDevice(held.token, {
+        events: events.slice(at, at + 100),
+      });
       if (outcome !== "ok") break;
       await outbox.sent(answer.kept);
       await outbox.refuse(answer.refused);

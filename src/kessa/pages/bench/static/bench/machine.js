@@ -1,7 +1,8 @@
 // Folds events with a sheet: counts, compares, indexes and adds whole numbers, nothing else.
 // The same machine as kessa_core.runs; the browser tests hold the two against each other.
-import { FREE, UNTESTED, isSample, ordered, sampleRole, undone } from "./order.js";
+
 import { ACTS } from "./acts.js";
+import { FREE, isSample, ordered, sampleRole, UNTESTED, undone } from "./order.js";
 
 export { isSample, lastStanding } from "./order.js";
 
@@ -14,7 +15,12 @@ export function halves(stage, d) {
   if (stage.counts) return 2 * d.count - OFF[d.kind];
   const slots = Object.entries(stage.weights);
   if (!slots.length || d.kind === "absent") return null;
-  return Math.floor(slots.reduce((sum, [slot, weight]) => sum + weight * (d.places[slot] ?? 0), stage.halvesAtZero) + 0.5);
+  return Math.floor(
+    slots.reduce(
+      (sum, [slot, weight]) => sum + weight * (d.places[slot] ?? 0),
+      stage.halvesAtZero,
+    ) + 0.5,
+  );
 }
 
 export function fold(sheet, events) {
@@ -33,9 +39,26 @@ export function fold(sheet, events) {
 }
 
 class State {
+  spot = "step";
+  step = "";
+  finish = "";
+  cause = "";
+  untested = "not-tested";
+  at = 0;
+  accepted = [];
+  ignored = [];
+  moments = {};
+  last = null;
+
   constructor(sheet) {
-    Object.assign(this, { spot: "step", step: "", finish: "", cause: "", untested: "not-tested", at: 0, accepted: [], ignored: [], moments: {}, last: null });
-    this.stages = sheet.stages.map(({ id, base }) => ({ id, dets: [], finish: "", cause: "", dilution: base, base }));
+    this.stages = sheet.stages.map(({ id, base }) => ({
+      id,
+      dets: [],
+      finish: "",
+      cause: "",
+      dilution: base,
+      base,
+    }));
   }
 
   get dets() {
@@ -76,8 +99,22 @@ export class Machine {
     const diluted = isSample(role) || role === "spike" ? this.held.dilution : 1;
     this.held.dets.push({
       id: `${this.sheet.stages.length > 1 ? `${this.held.id}.` : ""}${role}-${attempt}`,
-      stage: this.state.at, role, attempt, diluted, count: 0, kind: "plain", checks: 0, ended: false, closed: false,
-      rejected: "", times: [], places: {}, raw: {}, at: "", holder: "", was: [],
+      stage: this.state.at,
+      role,
+      attempt,
+      diluted,
+      count: 0,
+      kind: "plain",
+      checks: 0,
+      ended: false,
+      closed: false,
+      rejected: "",
+      times: [],
+      places: {},
+      raw: {},
+      at: "",
+      holder: "",
+      was: [],
     });
     this.state.spot = "step";
     this.state.step = this.steps()[0];
@@ -108,7 +145,9 @@ export class Machine {
   }
 
   samples() {
-    return this.held.dets.filter((d) => isSample(d.role) && kept(d) && d.diluted === this.held.dilution);
+    return this.held.dets.filter(
+      (d) => isSample(d.role) && kept(d) && d.diluted === this.held.dilution,
+    );
   }
 
   of(role) {
@@ -156,13 +195,15 @@ export class Machine {
     if (samples.some((d) => ["absent", "below"].includes(d.kind))) return this.endStage("done");
     const decision = this.decide(samples.map((d) => halves(this.stage, d)));
     if (decision === "more") return this.open(sampleRole(samples.length));
-    if (decision === "done" && this.stage.spike && !this.of("spike").length) return this.open("spike");
+    if (decision === "done" && this.stage.spike && !this.of("spike").length)
+      return this.open("spike");
     return this.endStage(decision);
   }
 
   endStage(how, cause = "") {
     Object.assign(this.held, { finish: how, cause });
-    if (this.state.at + 1 < this.sheet.stages.length) Object.assign(this.state, { spot: "stage-end", step: "" });
+    if (this.state.at + 1 < this.sheet.stages.length)
+      Object.assign(this.state, { spot: "stage-end", step: "" });
     else this.endRun();
   }
 
@@ -170,10 +211,19 @@ export class Machine {
     const stages = this.state.stages;
     const { untested } = this.state;
     const cause = this.state.cause || this.sheet.words.notReached;
-    for (const stage of stages) if (!stage.finish) Object.assign(stage, { finish: untested, cause });
+    for (const stage of stages)
+      if (!stage.finish) Object.assign(stage, { finish: untested, cause });
     const done = stages.some((stage) => !UNTESTED.includes(stage.finish));
-    const whole = stages.length === 1 ? stages[0] : { finish: done ? "done" : untested, cause: this.state.cause };
-    Object.assign(this.state, { spot: "finished", step: "", finish: whole.finish, cause: whole.cause });
+    const whole =
+      stages.length === 1
+        ? stages[0]
+        : { finish: done ? "done" : untested, cause: this.state.cause };
+    Object.assign(this.state, {
+      spot: "finished",
+      step: "",
+      finish: whole.finish,
+      cause: whole.cause,
+    });
   }
 
   giveUp(cause) {
@@ -192,7 +242,8 @@ export class Machine {
     Object.assign(this.held, { finish: "", cause: "" });
     Object.assign(this.state, { finish: "", cause: "" });
     for (const later of this.state.stages.slice(this.state.at + 1))
-      if (UNTESTED.includes(later.finish) && !later.dets.length) Object.assign(later, { finish: "", cause: "" });
+      if (UNTESTED.includes(later.finish) && !later.dets.length)
+        Object.assign(later, { finish: "", cause: "" });
   }
 
   reconsider(at) {
@@ -244,7 +295,9 @@ export const begun = (state) => Boolean(state.last) || state.dets.some((d) => d.
 
 // What speaks against the sample and nobody has answered; nothing once the test has begun.
 export function asksOf({ sheet, state }) {
-  return state.spot !== "step" || begun(state) ? [] : (sheet.asks ?? []).filter((one) => !state.accepted.includes(one.id));
+  return state.spot !== "step" || begun(state)
+    ? []
+    : (sheet.asks ?? []).filter((one) => !state.accepted.includes(one.id));
 }
 
 // Seconds that a wait lasts: as written, or looked up by the highest reading of the stage it names.
@@ -253,7 +306,8 @@ export function secondsOf(sheet, state, wait) {
   const at = sheet.stages.findIndex((stage) => stage.id === wait.of);
   const held = state.stages[at];
   const seen = held.dets.filter((d) => isSample(d.role) && kept(d) && d.diluted === held.dilution);
-  if (!seen.length || held.dilution !== held.base || seen.some((d) => d.kind === "beyond")) return wait.s;
+  if (!seen.length || held.dilution !== held.base || seen.some((d) => d.kind === "beyond"))
+    return wait.s;
   const highest = Math.max(...seen.map((d) => halves(sheet.stages[at], d)));
   return wait.table.find(([to]) => highest <= to)?.[1] ?? wait.s;
 }
@@ -261,7 +315,10 @@ export function secondsOf(sheet, state, wait) {
 // The state in one line, the same as kessa.bench.digest makes on the server.
 export function digest(state) {
   const bit = (value) => (value ? 1 : 0);
-  const read = (d) => Object.entries(d.places).map(([slot, n]) => `:${slot}=${n}`).join("");
+  const read = (d) =>
+    Object.entries(d.places)
+      .map(([slot, n]) => `:${slot}=${n}`)
+      .join("");
   const parts = state.dets.map(
     (d) =>
       `${d.id}:${d.count}:${d.kind}:${bit(d.ended)}${bit(d.closed)}${bit(d.rejected)}:${d.checks}${read(d)}` +

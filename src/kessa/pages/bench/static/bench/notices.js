@@ -6,7 +6,10 @@ import { final } from "./rows.js";
 
 // settled: nothing is under way, so that page and server speak of the same acts.
 export function tellDifferences(runs, settled) {
-  show($("mismatch"), settled && runs.some((run) => run.answer && run.answer.digest !== digest(run.state)));
+  show(
+    $("mismatch"),
+    settled && runs.some((run) => run.answer && run.answer.digest !== digest(run.state)),
+  );
   show($("shown"), settled && runs.some(showsOtherwise));
 }
 
@@ -24,13 +27,17 @@ function showsOtherwise({ sheet, state, answer }) {
 export async function tellRefused(outbox) {
   const refused = await outbox.refused();
   show($("refused"), refused.length > 0);
-  if (refused.length) $("refused").firstElementChild.textContent = `${refused.length} ${$("refused").dataset.text}${refused[0].refused}`;
+  if (refused.length)
+    $("refused").firstElementChild.textContent =
+      `${refused.length} ${$("refused").dataset.text}${refused[0].refused}`;
 }
 
-// Acts made here after another device had taken over are kept and do not count.
+// Actions recorded after another device took over are stored but ignored.
 export function tellCountedOut(runs, device) {
   const ignored = new Set(runs.flatMap((run) => run.state.ignored));
-  const out = runs.flatMap((run) => run.events).filter((event) => event.device === device && ignored.has(event.id));
+  const out = runs
+    .flatMap((run) => run.events)
+    .filter((event) => event.device === device && ignored.has(event.id));
   show($("counted-out"), out.length > 0);
   $("counted-out").firstElementChild.textContent = out.length;
 }

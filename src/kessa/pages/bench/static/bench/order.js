@@ -11,7 +11,8 @@ const compare = (a, b) => (a < b ? -1 : a > b ? 1 : 0);
 export function ordered(events) {
   const once = new Map(events.map((event) => [event.id, event]));
   return [...once.values()].sort(
-    (a, b) => a.lamport - b.lamport || compare(a.device, b.device) || a.seq - b.seq || compare(a.id, b.id),
+    (a, b) =>
+      a.lamport - b.lamport || compare(a.device, b.device) || a.seq - b.seq || compare(a.id, b.id),
   );
 }
 
@@ -32,14 +33,18 @@ function mayTakeBack(inOrder, target, at) {
   const taken = inOrder[target];
   if (FIRM.includes(taken.act)) return false;
   if (v < 2 || taken.device === device) return true;
-  return inOrder.slice(target + 1, at).some((event) => event.act === "take-over" && event.device === device);
+  return inOrder
+    .slice(target + 1, at)
+    .some((event) => event.act === "take-over" && event.device === device);
 }
 
 // The last act that still stands: what "take back" takes back. A correction is not taken back here.
 export function lastStanding(events) {
   const inOrder = ordered(events);
   const gone = undone(inOrder);
-  return inOrder.findLast((event) => !gone.has(event.id) && !["undo", "begin", ...FREE].includes(event.act));
+  return inOrder.findLast(
+    (event) => !gone.has(event.id) && !["undo", "begin", ...FREE].includes(event.act),
+  );
 }
 
 const SAMPLES = ["first", "second", "third"];

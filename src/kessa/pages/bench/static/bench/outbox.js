@@ -35,7 +35,8 @@ export async function owners() {
 export class Outbox {
   // owner: "person/programme". visit: whose capability sends what is kept from now on.
   constructor(owner, visit = "") {
-    Object.assign(this, { owner, visit });
+    this.owner = owner;
+    this.visit = visit;
     this.opened = open();
   }
 
@@ -43,14 +44,18 @@ export class Outbox {
   async keep(event) {
     const database = await this.opened;
     return new Promise((resolve, reject) => {
-      const transaction = database.transaction([store, "meta"], "readwrite", { durability: "strict" });
+      const transaction = database.transaction([store, "meta"], "readwrite", {
+        durability: "strict",
+      });
       const meta = transaction.objectStore("meta");
       const asked = meta.get("seq");
       asked.onsuccess = () => {
         event.seq = (asked.result || 0) + 1;
         try {
           meta.put(event.seq, "seq");
-          transaction.objectStore(store).put({ id: event.id, owner: this.owner, visit: this.visit, event, sent: false });
+          transaction
+            .objectStore(store)
+            .put({ id: event.id, owner: this.owner, visit: this.visit, event, sent: false });
         } catch {
           transaction.abort();
         }
@@ -82,7 +87,9 @@ export class Outbox {
   async rows() {
     const database = await this.database();
     if (!database) return [];
-    return answered(database.transaction(store).objectStore(store).index("owner").getAll(this.owner));
+    return answered(
+      database.transaction(store).objectStore(store).index("owner").getAll(this.owner),
+    );
   }
 
   // The server has named these: they need not be sent again.
@@ -99,12 +106,16 @@ export class Outbox {
   async mark(ids, change) {
     const named = new Set(ids);
     const rows = (await this.rows()).filter((row) => named.has(row.id));
-    await this.change((acts) => rows.forEach((row) => acts.put({ ...row, ...change(row) })));
+    await this.change((acts) => {
+      for (const row of rows) acts.put({ ...row, ...change(row) });
+    });
   }
 
   // A page from the server carries these, or somebody has read why they were refused.
   async forget(ids) {
-    await this.change((acts) => ids.forEach((id) => acts.delete(id)));
+    await this.change((acts) => {
+      for (const id of ids) acts.delete(id);
+    });
   }
 
   async change(work) {
@@ -121,11 +132,22 @@ export class Outbox {
   // The capability of a visit: {token, expires}, and the name that people know the owner by.
   async token(visit) {
     const database = await this.database();
-    return database && answered(database.transaction("meta").objectStore("meta").get(`token/${this.owner}/${visit}`));
+    return (
+      database &&
+      answered(database.transaction("meta").objectStore("meta").get(`token/${this.owner}/${visit}`))
+    );
   }
 
   async keepToken(visit, held) {
     const database = await this.database();
-    return database && answered(database.transaction("meta", "readwrite").objectStore("meta").put(held, `token/${this.owner}/${visit}`));
+    return (
+      database &&
+      answered(
+        database
+          .transaction("meta", "readwrite")
+          .objectStore("meta")
+          .put(held, `token/${this.owner}/${visit}`),
+      )
+    );
   }
 }

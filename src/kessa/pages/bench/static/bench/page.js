@@ -1,19 +1,26 @@
-// Plays the sheets of one sample's runs: takes acts, keeps them, paints what follows from them.
-import { $, show, text } from "./dom.js";
-import { asksOf, currentOf, digest, fold, lastStanding, orderOf } from "./machine.js";
-import { Outbox } from "./outbox.js";
-import { paintRibbon } from "./ribbon.js";
+// Runs the tests of one sample: records actions, stores them, renders the state.
+
+import { askForCapability } from "./capability.js";
 import { waitOf } from "./clocks.js";
+import { $, show, text } from "./dom.js";
+import { listen } from "./keys.js";
+import { asksOf, currentOf, digest, fold, lastStanding, orderOf } from "./machine.js";
+import {
+  tellCountedOut,
+  tellDifferences,
+  tellNotKept,
+  tellRefused,
+  tellWhereKept,
+} from "./notices.js";
+import { Outbox } from "./outbox.js";
 import { endOf, paintClock, paintRun, paintTitle, spotOf } from "./painting.js";
 import { listenToReading } from "./reading.js";
+import { paintRibbon } from "./ribbon.js";
 import { final } from "./rows.js";
 import { Sender } from "./sender.js";
-import { listen } from "./keys.js";
+import { listenToSwitches, practised, signal } from "./signals.js";
 import { storeThisPage } from "./stored.js";
 import { hideUndo, offerUndo } from "./undo.js";
-import { askForCapability } from "./capability.js";
-import { tellCountedOut, tellDifferences, tellNotKept, tellRefused, tellWhereKept } from "./notices.js";
-import { listenToSwitches, practised, signal } from "./signals.js";
 
 const main = $("main");
 const payload = JSON.parse($("payload").textContent);
@@ -21,7 +28,10 @@ const PULL_EVERY = 10000;
 const owner = `${main.dataset.person}/${main.dataset.programme}`;
 const outbox = new Outbox(owner, main.dataset.visit);
 const page = crypto.randomUUID();
-const device = (localStorage[`kessaDevice-${main.dataset.person}`] ??= crypto.randomUUID()); // a device is one person's
+// A device is one person's.
+const ownDevice = `kessaDevice-${main.dataset.person}`;
+localStorage[ownDevice] ??= crypto.randomUUID();
+const device = localStorage[ownDevice];
 const shared = new BroadcastChannel("kessa-bench");
 
 const runs = payload.runs.map((run) => ({ ...run, sheet: payload.sheets[run.method] }));
@@ -45,16 +55,34 @@ function add(event) {
 function join(event) {
   const method = event.data.method;
   if (!payload.sheets[method]) return null;
-  const run = { id: event.run, method, sheet: payload.sheets[method], events: [], answer: null, rows: {} };
+  const run = {
+    id: event.run,
+    method,
+    sheet: payload.sheets[method],
+    events: [],
+    answer: null,
+    rows: {},
+  };
   runs.push(run);
   return run;
 }
 
 export function act(name, data = {}, run = now().id) {
-  const lamport = Math.max(0, ...runs.flatMap((one) => one.events.map((event) => event.lamport))) + 1;
+  const lamport =
+    Math.max(0, ...runs.flatMap((one) => one.events.map((event) => event.lamport))) + 1;
   const event = {
-    v: 2, id: crypto.randomUUID(), run, act: name, data, device, seq: 0, lamport,
-    at: local(new Date()), mono_ms: Math.round(performance.now()), page, offset_ms: sender.offset,
+    v: 2,
+    id: crypto.randomUUID(),
+    run,
+    act: name,
+    data,
+    device,
+    seq: 0,
+    lamport,
+    at: local(new Date()),
+    mono_ms: Math.round(performance.now()),
+    page,
+    offset_ms: sender.offset,
     shown: { sheet: now().sheet.id },
   };
   add(event);
@@ -80,7 +108,11 @@ async function notKept(event) {
   const sent = await sender.straight(event);
   pending -= 1;
   if (!sent) {
-    if (event.act === "begin") runs.splice(runs.findIndex((run) => run.id === event.run), 1);
+    if (event.act === "begin")
+      runs.splice(
+        runs.findIndex((run) => run.id === event.run),
+        1,
+      );
     leaveOut(new Set([event.id]));
     paint();
   }
@@ -93,7 +125,11 @@ function noteShown(event) {
   const { sheet, state } = now();
   const row = state.stages[state.at].finish && final(sheet, state, state.at);
   if (!row?.f) return;
-  Object.assign(event.shown, { f: row.f, s: row.s, stage: sheet.stages[state.at].id }, row.r ? { r: row.r } : {});
+  Object.assign(
+    event.shown,
+    { f: row.f, s: row.s, stage: sheet.stages[state.at].id },
+    row.r ? { r: row.r } : {},
+  );
 }
 
 function signalOf(name) {
@@ -133,7 +169,8 @@ export const acts = {
   "back-off": () => act(current()?.kind === "backed-off" ? "plain" : "back-off"),
   doubt: () => act(current()?.kind === "doubt" ? "plain" : "doubt"),
   "check-drop": () => act("check-drop"),
-  "go-on": () => act("begin", { continues: now().id, method: endOf(now()).method }, crypto.randomUUID()),
+  "go-on": () =>
+    act("begin", { continues: now().id, method: endOf(now()).method }, crypto.randomUUID()),
   time: () => act("time", { step: now().state.step }),
   stage: () => act("stage"),
   dilute: (button) => act("dilute", { by: Number(button.dataset.by) }),
@@ -186,7 +223,9 @@ const current = () => currentOf(now().state);
 const stageHere = () => now().sheet.stages[now().state.at];
 
 main.addEventListener("click", (event) => {
-  const button = event.target.closest("button[data-act]");
+  const target = /** @type {HTMLElement} */ (event.target);
+  /** @type {HTMLButtonElement} */
+  const button = target.closest("button[data-act]");
   if (!button || button.disabled) return;
   acts[button.dataset.act](button);
   if (event.detail > 0) button.blur();
@@ -195,7 +234,8 @@ main.addEventListener("click", (event) => {
 $("typed").addEventListener("submit", (event) => {
   event.preventDefault();
   const typed = $("typed-count").value.trim();
-  if (!/^\d+$/.test(typed) || Number(typed) > stageHere().rules.max) return $("typed-count").setAttribute("aria-invalid", "true");
+  if (!/^\d+$/.test(typed) || Number(typed) > stageHere().rules.max)
+    return $("typed-count").setAttribute("aria-invalid", "true");
   $("typed-count").removeAttribute("aria-invalid");
   $("typed-count").value = "";
   $("typed-count").blur();
@@ -204,14 +244,18 @@ $("typed").addEventListener("submit", (event) => {
 
 // A tablet in the figure: the next one is added, an earlier one is where the count goes back to.
 main.addEventListener("click", (event) => {
-  const tablet = event.target.closest("[data-tablet]");
+  const target = /** @type {HTMLElement} */ (event.target);
+  /** @type {HTMLElement} */
+  const tablet = target.closest("[data-tablet]");
   if (!tablet || spotOf(now(), device) !== "count") return;
   const count = Number(tablet.dataset.tablet);
   if (count === current().count + 1) drop();
   else act("set", { count });
 });
 
-listenToReading((raw, sure) => act("read", { step: now().state.step, raw, ...(sure ? { sure: 1 } : {}) }));
+listenToReading((raw, sure) =>
+  act("read", { step: now().state.step, raw, ...(sure ? { sure: 1 } : {}) }),
+);
 
 // ---- painting
 
@@ -265,7 +309,8 @@ function told(status, waiting, why = "") {
   const said = $("sent").dataset;
   const words = said[status === "sending" ? "waiting" : status];
   const counted = waiting && !["sent", "keeping", "straight", "lost"].includes(status);
-  $("sent").textContent = (counted ? `${waiting} ${words}` : words) + (why && status === "trouble" ? ` ${why}` : "");
+  $("sent").textContent =
+    (counted ? `${waiting} ${words}` : words) + (why && status === "trouble" ? ` ${why}` : "");
   $("sent").dataset.state = status;
 }
 
@@ -281,7 +326,8 @@ function answered(answer) {
   }
   if (answer.refused.length) leaveOut(new Set(answer.refused.map((one) => one.id)));
   outbox.waiting().then((waiting) => {
-    const settled = !pending && !waiting.some(({ event }) => runs.some((run) => run.id === event.run));
+    const settled =
+      !pending && !waiting.some(({ event }) => runs.some((run) => run.id === event.run));
     tellDifferences(runs, settled);
   });
   paint();
@@ -297,7 +343,14 @@ function leaveOut(ids) {
 }
 
 const since = () => Object.fromEntries(runs.map((run) => [run.id, run.arrival ?? 0]));
-const sender = new Sender({ outbox, url: main.dataset.events, person: main.dataset.person, told, answered, since });
+const sender = new Sender({
+  outbox,
+  url: main.dataset.events,
+  person: main.dataset.person,
+  told,
+  answered,
+  since,
+});
 shared.onmessage = ({ data }) => {
   add(data);
   paint();
@@ -306,7 +359,7 @@ $("causes").append(
   ...now().sheet.words.causes.map((cause) => {
     const button = document.createElement("button");
     button.type = "button";
-    button.className = "btn quiet";
+    button.className = "button is-light";
     Object.assign(button.dataset, { act: "reject", cause });
     button.textContent = `${$("causes").dataset.reject}${cause}`;
     return button;
@@ -323,7 +376,9 @@ outbox.known().then(
     main.dataset.ready = "yes";
     tellRefused(outbox);
     sender.send();
-    askForCapability(outbox, main.dataset, device).then((outcome) => (main.dataset.capable = outcome));
+    askForCapability(outbox, main.dataset, device).then(
+      (outcome) => (main.dataset.capable = outcome),
+    );
   },
   () => {
     unsaved = true;

@@ -1,11 +1,12 @@
 // Paints where a run stands: its step, count, clock or reading, what to watch, its results, the tape.
-import { $, made, show, text } from "./dom.js";
+
 import { clockText, holdLeft, readWithin, waitOf } from "./clocks.js";
 import { paintCount, swirl } from "./counting.js";
+import { $, find, findAll, made, show, text } from "./dom.js";
 import { asksOf, begun, currentOf, isSample, kept, orderOf } from "./machine.js";
 import { UNTESTED } from "./order.js";
-import { figureOf, openReading } from "./reading.js";
 import { paintPicture } from "./pictures.js";
+import { figureOf, openReading } from "./reading.js";
 import { paintResult } from "./results.js";
 import { said } from "./rows.js";
 import { titleCounts } from "./signals.js";
@@ -18,9 +19,16 @@ const stageOf = ({ sheet, state }) => sheet.stages[state.at];
 export function endOf({ sheet, state }) {
   const { rules, words } = sheet.stages[state.at];
   const held = state.stages[state.at];
-  if (held.finish === "beyond") return { words: words.beyond, method: rules.next, dilute: held.dilution === held.base ? rules.dilute : [] };
+  if (held.finish === "beyond")
+    return {
+      words: words.beyond,
+      method: rules.next,
+      dilute: held.dilution === held.base ? rules.dilute : [],
+    };
   const under = held.dets.some((d) => d.kind === "below" && kept(d) && d.diluted === held.dilution);
-  return held.finish === "done" && under && words.below ? { words: words.below, method: rules.finer, dilute: [] } : null;
+  return held.finish === "done" && under && words.below
+    ? { words: words.below, method: rules.finer, dilute: [] }
+    : null;
 }
 
 function mayGoOn(run) {
@@ -50,7 +58,12 @@ function heading(run, spot) {
   const finish = state.spot === "stage-end" ? state.stages[state.at].finish : state.finish;
   if (spot === "held") return [sheet.words.held.title, sheet.words.held.lead];
   if (spot === "asked") return [asksOf(run)[0].what, asksOf(run)[0].do];
-  if (step) return [step.times ? `${step.title}, ${step.times} times` : step.title, step.lead, careOf(sheet, step)];
+  if (step)
+    return [
+      step.times ? `${step.title}, ${step.times} times` : step.title,
+      step.lead,
+      careOf(sheet, step),
+    ];
   if (spot === "reading") return [words.reading.title, words.reading.lead];
   if (spot === "blank-failed") return [words.failed.title, words.failed.lead];
   const end = ["stage-end", "finished"].includes(state.spot) && endOf(run);
@@ -79,7 +92,7 @@ function paintAnswers({ sheet, state }, spot) {
   const answers = sheet.steps[state.step].answers.map((answer, index) => {
     const button = made("button", "");
     button.type = "button";
-    button.className = `btn big wide${index ? "" : " main"}`;
+    button.className = `button is-medium wide${index ? "" : " is-primary"}`;
     Object.assign(button.dataset, { act: "answer", answer: answer.id });
     button.append(answer.label, " ", made("kbd", index + 1));
     return button;
@@ -97,8 +110,13 @@ function paintWatch(run, spot) {
   const { state } = run;
   const stage = stageOf(run);
   const sampled = ["count", "read"].includes(spot) && isSample(currentOf(state).role);
-  const first = state.stages[state.at].dets.find((d) => d.role === "first" && d.closed && !d.rejected);
-  strong("w-first", sampled && first && !stage.words.blind ? `${said(stage, first)} ${unitOf(stage, first)}` : "");
+  const first = state.stages[state.at].dets.find(
+    (d) => d.role === "first" && d.closed && !d.rejected,
+  );
+  strong(
+    "w-first",
+    sampled && first && !stage.words.blind ? `${said(stage, first)} ${unitOf(stage, first)}` : "",
+  );
   strong("w-usual", sampled ? stage.usual : "");
   strong("w-stop", spot === "count" ? stage.words.stopAt : "", `, ${stage.words.then}`);
 }
@@ -115,13 +133,16 @@ export function paintClock(run, spot) {
   const { wait, ran, left: rest, over, late, lasts } = waitOf(run);
   const counts = wait.s > 0 || wait.rule === "computed";
   text("clock-time", counts && rest > 0 ? clockText(rest) : clockText(counts ? ran - lasts : ran));
-  text("clock-says", $("clock-says").dataset[late ? "late" : !counts ? "ran" : rest > 0 ? "left" : "over"]);
+  text(
+    "clock-says",
+    $("clock-says").dataset[late ? "late" : !counts ? "ran" : rest > 0 ? "left" : "over"],
+  );
   text("clock-words", wait.words);
   text("clock-until", wait.until ?? "");
   $("clock").dataset.state = late ? "late" : over || wait.early ? "over" : "running";
-  const button = document.querySelector('[data-act="time"]');
+  const button = find('[data-act="time"]');
   const ready = over || wait.early;
-  button.classList.toggle("main", ready);
+  button.classList.toggle("is-primary", ready);
   text("time-label", button.dataset[wait.rule === "until" ? "until" : ready ? "over" : "early"]);
 }
 
@@ -129,7 +150,8 @@ function paintFigure(run, spot) {
   const { sheet, state } = run;
   const stage = stageOf(run);
   const step = sheet.steps[state.step];
-  const own = spot === "asked" || !step || ["count", "read"].includes(step.kind) || step.picture === "count";
+  const own =
+    spot === "asked" || !step || ["count", "read"].includes(step.kind) || step.picture === "count";
   const slot = step?.slot ?? Object.keys(stage.slots).at(-1) ?? "";
   const shown = own ? figureOf(sheet.method.id, stage.id, slot) : null;
   for (const figure of document.querySelectorAll(".instrument")) show(figure, figure === shown);
@@ -137,7 +159,10 @@ function paintFigure(run, spot) {
   const turned = ["reading", "finished", "blank-failed", "stage-end", "beyond"].includes(spot);
   shown?.querySelector(".flask")?.classList.toggle("has-turned", turned);
   const drawn = shown || document.querySelector("[data-picture]:not([hidden])");
-  show($("fig"), Boolean(drawn) && !["asked", "held", "finished", "stage-end", "beyond"].includes(spot));
+  show(
+    $("fig"),
+    Boolean(drawn) && !["asked", "held", "finished", "stage-end", "beyond"].includes(spot),
+  );
 }
 
 // The wrong test can be changed or cancelled until something was done with the sample.
@@ -161,14 +186,17 @@ function paintEnds(run, spot) {
   if (end) $("go-on").firstChild.textContent = `${end.words.button} `;
   const on = document.querySelector('[data-act="stage"]');
   on.firstChild.textContent = `${sheet.words.nextStage.replace("{title}", next?.title ?? "")} `;
-  const fresh = ["tick", "check", "count", "read", "wait"].includes(spot) && currentOf(state)?.role === "first" && !currentOf(state).holder;
+  const fresh =
+    ["tick", "check", "count", "read", "wait"].includes(spot) &&
+    currentOf(state)?.role === "first" &&
+    !currentOf(state).holder;
   for (const box of document.querySelectorAll(".dilutions")) {
     const early = box.id === "dilute-first";
     const offered = early ? fresh && stage.rules.dilute : end?.dilute;
     const buttons = (offered || []).map((by) => {
       const button = made("button", stage.words.beyond.dilute.replace("{by}", by));
       button.type = "button";
-      button.className = early ? "btn quiet" : "btn big wide";
+      button.className = early ? "button is-light" : "button is-medium wide";
       Object.assign(button.dataset, { act: "dilute", by });
       return button;
     });
@@ -191,16 +219,19 @@ function paintAsked(run, spot) {
   const [{ what, prepare }] = asksOf(run);
   show($("put-right"), prepare);
   $("not-applicable").dataset.cause = what;
-  $("not-applicable").classList.toggle("main", !prepare);
+  $("not-applicable").classList.toggle("is-primary", !prepare);
 }
 
 function paintSuspects(stage) {
-  const suspects = (stage.words.failed?.suspects ?? []).flatMap(({ what, do: doing }) => [made("dt", what), made("dd", doing)]);
+  const suspects = (stage.words.failed?.suspects ?? []).flatMap(({ what, do: doing }) => [
+    made("dt", what),
+    made("dd", doing),
+  ]);
   $("suspects").replaceChildren(...suspects);
 }
 
 export function paintRun(run, runs, spot) {
-  const { sheet, state } = run;
+  const { state } = run;
   const d = currentOf(state);
   const stage = stageOf(run);
   const [title, lead, caution] = heading(run, spot);
@@ -210,9 +241,9 @@ export function paintRun(run, runs, spot) {
   text("lead", third ? `${stage.words.third.lead} ${lead ?? ""}` : lead);
   show($("caution"), Boolean(caution));
   text("caution", caution);
-  for (const box of document.querySelectorAll("[data-spot]")) show(box, box.dataset.spot === spot);
+  for (const box of findAll("[data-spot]")) show(box, box.dataset.spot === spot);
   show(document.querySelector(".after"), state.spot === "finished");
-  paintCount(run, spot, d, stage);
+  paintCount(spot, d, stage);
   paintAnswers(run, spot);
   paintAids(run, spot);
   paintWrongTest(run);
@@ -235,6 +266,11 @@ export function paintRun(run, runs, spot) {
 
 export function paintTitle(run, spot) {
   const { sheet, state } = run;
-  const lead = spot === "count" ? currentOf(state).count : spot === "wait" ? $("clock-time").textContent : null;
+  const lead =
+    spot === "count"
+      ? currentOf(state).count
+      : spot === "wait"
+        ? $("clock-time").textContent
+        : null;
   document.title = `${lead !== null && titleCounts() ? `${lead} · ` : ""}${sheet.method.short} · Kessa`;
 }

@@ -1,11 +1,16 @@
 // The pictures of steps: shows the one at hand, with the numbers and colours of its sheet.
-import { show } from "./dom.js";
+import { findAll, show } from "./dom.js";
 
 const every = (picture, name, set) => picture.querySelectorAll(`[data-${name}]`).forEach(set);
 const PH_PX = 260 / 14; // the drawn scale runs from 20 to 280
 
+function put(part, x, words) {
+  part.setAttribute("x", x);
+  part.textContent = words;
+}
+
 export function paintPicture(sheet, stage, step, wanted) {
-  for (const picture of document.querySelectorAll("[data-picture]")) {
+  for (const picture of findAll("[data-picture]")) {
     const here = picture.dataset.picture === wanted;
     show(picture, here);
     if (!here) continue;
@@ -24,6 +29,6 @@ function phWindow(picture, [low, high]) {
     part.setAttribute("x", at(low));
     part.setAttribute("width", at(high) - at(low));
   });
-  every(picture, "ph-low", (part) => (part.setAttribute("x", at(low)), (part.textContent = low)));
-  every(picture, "ph-high", (part) => (part.setAttribute("x", at(high)), (part.textContent = high)));
+  every(picture, "ph-low", (part) => put(part, at(low), low));
+  every(picture, "ph-high", (part) => put(part, at(high), high));
 }

@@ -1,7 +1,8 @@
 // One request to an endpoint for acts, and what it came to. Never redirects.
 
 // The token against forged requests; over TLS its cookie is bound to this host by its name.
-export const csrfToken = () => document.cookie.match(/(?:^|; )(?:__Host-)?csrftoken=([^;]+)/)?.[1] ?? "";
+export const csrfToken = () =>
+  document.cookie.match(/(?:^|; )(?:__Host-)?csrftoken=([^;]+)/)?.[1] ?? "";
 
 // -> { outcome: "ok" | "offline" | "signin" | "other" | "full" | "big" | "trouble", answer, wait }
 async function post(url, body, headers, more = {}) {
@@ -19,7 +20,14 @@ async function post(url, body, headers, more = {}) {
   } catch {
     return { outcome: "offline" };
   }
-  const by = { 401: "signin", 403: "signin", 409: "other", 413: "big", 429: "full", 503: "trouble" };
+  const by = {
+    401: "signin",
+    403: "signin",
+    409: "other",
+    413: "big",
+    429: "full",
+    503: "trouble",
+  };
   const outcome = response.ok ? "ok" : (by[response.status] ?? "offline");
   return { outcome, answer, wait: Number(response.headers.get("Retry-After")) * 1000 };
 }

@@ -1,8 +1,9 @@
 // The reading at hand: the drawn instrument, the plain field beside it, and what is asked before a
 // doubtful figure is taken.
-import { $, show } from "./dom.js";
+
 import { belowBefore, outOfOrder } from "./acts.js";
 import { Dial } from "./dial.js";
+import { $, show } from "./dom.js";
 import { halves, isSample } from "./machine.js";
 import { parse, rawOf, say, shown } from "./scale.js";
 
@@ -15,7 +16,9 @@ let outside = false; // ">" was pressed where a figure has to follow
 
 // The figure of a stage, and of one of its readings.
 export function figureOf(method, stage, slot) {
-  return document.querySelector(`[data-key="${CSS.escape(`${method}/${stage}`)}"][data-slot="${CSS.escape(slot)}"]`);
+  return document.querySelector(
+    `[data-key="${CSS.escape(`${method}/${stage}`)}"][data-slot="${CSS.escape(slot)}"]`,
+  );
 }
 
 function dialOf(figure, scale, words) {
@@ -34,7 +37,8 @@ function put(n) {
   const { scale } = here;
   mark(false);
   if (scale.labels) $("reading-place").value = n === null ? "" : rawOf(scale, n);
-  else if (n !== null && (n > scale.high || n < scale.low)) $("reading-figure").value = rawOf(scale, n);
+  else if (n !== null && (n > scale.high || n < scale.low))
+    $("reading-figure").value = rawOf(scale, n);
   else {
     const { figure, unit } = n === null ? { figure: "", unit: scale.unit } : shown(scale, n);
     $("reading-figure").value = figure;
@@ -93,15 +97,23 @@ export function openReading(run, d) {
   here = { key, run, sheet, stage, scale, slot: step.slot, d, dial: dialOf(figure, scale, words) };
   const places = scale.labels ?? [];
   const ends = [scale.under && option("<", words.under), scale.over && option(">", words.over)];
-  const list = places.map((label, i) => option(String(scale.low + i), `${label} ${scale.unit}`.trim()));
-  $("reading-place").replaceChildren(option("", sheet.words.choose), ...[ends[0], ...list, ends[1]].filter(Boolean));
+  const list = places.map((label, i) =>
+    option(String(scale.low + i), `${label} ${scale.unit}`.trim()),
+  );
+  $("reading-place").replaceChildren(
+    option("", sheet.words.choose),
+    ...[ends[0], ...list, ends[1]].filter(Boolean),
+  );
   $("reading-unit").replaceChildren(...(scale.ranges ?? []).map(({ unit }) => option(unit, unit)));
   show($("reading-place").parentElement, Boolean(scale.labels));
   show($("reading-figure").parentElement, !scale.labels);
-  show($("reading-unit"), Boolean(scale.ranges));
+  show($("reading-unit").parentElement, Boolean(scale.ranges));
   show($("reading-plain-unit"), !scale.ranges && !scale.labels);
   $("reading-plain-unit").textContent = scale.unit;
-  for (const [name, end] of [["over", scale.over], ["under", scale.under]]) {
+  for (const [name, end] of [
+    ["over", scale.over],
+    ["under", scale.under],
+  ]) {
     const button = $(`reading-${name}`);
     show(button, Boolean(end) && !scale.labels);
     button.textContent = words[name];
@@ -113,11 +125,29 @@ export function openReading(run, d) {
 
 function wrong(found, read) {
   const { scale, sheet } = here;
-  const said = { raw: typed().replace("|", " "), low: say(scale, scale.low), high: say(scale, scale.high), step: say(scale, 1), unit: scale.unit, start: "start" in here.d.places ? say(scale, here.d.places.start) : "" };
+  const said = {
+    raw: typed().replace("|", " "),
+    low: say(scale, scale.low),
+    high: say(scale, scale.high),
+    step: say(scale, 1),
+    unit: scale.unit,
+    start: "start" in here.d.places ? say(scale, here.d.places.start) : "",
+  };
   $("reading-figure").setAttribute("aria-invalid", "true");
   const keep = found.keep && (() => confirmed(read));
-  if (found.suspected) return ask(fill(sheet.words.wrong.suspected, { ...said, said: found.suspected.said }), fill(sheet.words.itShowed, found.suspected), () => takeUp(found.suspected.raw), keep);
-  if (keep) return ask(fill(found.error === "step" ? sheet.words.finer : sheet.words.wrong.display, said), sheet.words.asTyped, keep);
+  if (found.suspected)
+    return ask(
+      fill(sheet.words.wrong.suspected, { ...said, said: found.suspected.said }),
+      fill(sheet.words.itShowed, found.suspected),
+      () => takeUp(found.suspected.raw),
+      keep,
+    );
+  if (keep)
+    return ask(
+      fill(found.error === "step" ? sheet.words.finer : sheet.words.wrong.display, said),
+      sheet.words.asTyped,
+      keep,
+    );
   $("reading-wrong").textContent = fill(sheet.words.wrong[found.error], said);
   show($("reading-wrong"), true);
 }
@@ -153,10 +183,21 @@ function isFar(n) {
 // The first determination that stands, where this reading lies improbably far from it.
 function unlikely(n) {
   const { stage, slot, d, run } = here;
-  if (!stage.unlikely.length || slot !== Object.keys(stage.slots).at(-1) || !isSample(d.role)) return null;
-  const first = run.state.stages[run.state.at].dets.find((one) => isSample(one.role) && one.closed && !one.rejected && one.kind === "plain" && one.diluted === d.diluted);
+  if (!stage.unlikely.length || slot !== Object.keys(stage.slots).at(-1) || !isSample(d.role))
+    return null;
+  const first = run.state.stages[run.state.at].dets.find(
+    (one) =>
+      isSample(one.role) &&
+      one.closed &&
+      !one.rejected &&
+      one.kind === "plain" &&
+      one.diluted === d.diluted,
+  );
   if (!first) return null;
-  const [a, b] = [halves(stage, first), halves(stage, { ...d, kind: "plain", places: { ...d.places, [slot]: n } })];
+  const [a, b] = [
+    halves(stage, first),
+    halves(stage, { ...d, kind: "plain", places: { ...d.places, [slot]: n } }),
+  ];
   const apart = stage.unlikely.findLast(([from]) => from <= Math.min(a, b)) ?? stage.unlikely[0];
   return Math.abs(a - b) > apart[1] ? first : null;
 }
@@ -167,10 +208,24 @@ function question(found) {
   if (found.kind !== "plain") return "";
   const raw = typed().replace("|", " ");
   const under = belowBefore(run, d, here.slot, found.n);
-  if (under) return fill(sheet.words.below, { title: stage.title, raw, before: say(scale, under.n), was: under.title });
+  if (under)
+    return fill(sheet.words.below, {
+      title: stage.title,
+      raw,
+      before: say(scale, under.n),
+      was: under.title,
+    });
   if (isFar(found.n)) return stage.far[2];
   const first = unlikely(found.n);
-  return first ? fill(sheet.words.unlikely, { raw, first: Object.keys(stage.slots).filter((slot) => slot in first.places).map((slot) => say(stage.slots[slot], first.places[slot])).join(", ") }) : "";
+  return first
+    ? fill(sheet.words.unlikely, {
+        raw,
+        first: Object.keys(stage.slots)
+          .filter((slot) => slot in first.places)
+          .map((slot) => say(stage.slots[slot], first.places[slot]))
+          .join(", "),
+      })
+    : "";
 }
 
 function confirmed(read) {
@@ -185,7 +240,8 @@ function take(read) {
   if (raw === "") return wrong({ error: "empty" }, read);
   const found = parse(here.scale, raw, sure);
   if (found.error) return wrong(found, read);
-  if (outOfOrder(here.stage, { ...here.d.places, [here.slot]: found.n })) return wrong({ error: "order" }, read);
+  if (outOfOrder(here.stage, { ...here.d.places, [here.slot]: found.n }))
+    return wrong({ error: "order" }, read);
   const asked = sure ? "" : question(found);
   if (asked) return ask(asked, here.sheet.words.asTyped, () => confirmed(read));
   here.key = "";
@@ -197,11 +253,13 @@ export function listenToReading(read) {
     event.preventDefault();
     take(read);
   });
-  for (const id of ["reading-figure", "reading-place", "reading-unit"]) $(id).addEventListener("input", follow);
+  for (const id of ["reading-figure", "reading-place", "reading-unit"])
+    $(id).addEventListener("input", follow);
   $("reading").addEventListener("click", (event) => {
-    const by = event.target.closest("[data-move]")?.dataset.move;
+    const target = /** @type {HTMLElement} */ (event.target);
+    const by = /** @type {HTMLElement} */ (target.closest("[data-move]"))?.dataset.move;
     if (by && here.dial) here.dial.move(Number(by));
-    const end = { "reading-over": ">", "reading-under": "<" }[event.target.id];
+    const end = { "reading-over": ">", "reading-under": "<" }[target.id];
     if (!end) return;
     if (end === ">" && here.scale.overAsks) {
       mark(!outside);

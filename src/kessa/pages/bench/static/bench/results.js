@@ -4,13 +4,15 @@ import { gauge, SIGNS } from "./gauge.js";
 import { begun } from "./machine.js";
 import { UNTESTED } from "./order.js";
 
-function block(title, row, { later, cause, causes = [] }) {
+function block(title, row, { later = "", cause = "", causes = [] }) {
   const item = $("outcome").content.firstElementChild.cloneNode(true);
   const find = (name) => item.querySelector(name);
-  const text = (name, words) => (find(name).textContent = words ?? "");
+  const text = (name, words) => {
+    find(name).textContent = words ?? "";
+  };
   show(find(".r-title"), Boolean(title));
   text(".r-title", title);
-  show(find(".result-top"), Boolean(row?.f));
+  show(find(".big-value"), Boolean(row?.f));
   if (row?.f) {
     text(".r-figure", row.f);
     text(".r-unit", row.u);
@@ -43,24 +45,29 @@ export function paintResult(run, spot) {
     if (several && UNTESTED.includes(held.finish)) {
       // The heading says it of a whole run; that no one went on after a stage needs no words.
       const cause = `${sheet.words.untested[held.finish]}: ${held.cause}`;
-      if (state.finish === "done" && held.finish === "not-applicable") blocks.push(block(stage.title, null, { cause }));
+      if (state.finish === "done" && held.finish === "not-applicable")
+        blocks.push(block(stage.title, null, { cause }));
       return;
     }
     const row = rows[stage.id];
     const later = ["done", "beyond"].includes(held.finish) ? sheet.words.later : "";
     const causes = held.finish === "not-repeatable" ? stage.words.notRepeatable.causes : [];
-    const cause = several && held.finish === "not-repeatable" ? stage.words.notRepeatable.title : "";
+    const cause =
+      several && held.finish === "not-repeatable" ? stage.words.notRepeatable.title : "";
     blocks.push(block(several ? stage.title : "", row, { later, cause, causes }));
   });
   for (const one of ended ? sheet.derived : []) {
     const row = rows[one.id];
     if (row) blocks.push(block(one.title, row, { later: row.cause ?? "" }));
-    else if (state.stages.every((stage) => ["done", "beyond"].includes(stage.finish))) blocks.push(block(one.title, null, { later: sheet.words.later }));
+    else if (state.stages.every((stage) => ["done", "beyond"].includes(stage.finish)))
+      blocks.push(block(one.title, null, { later: sheet.words.later }));
   }
   $("outcomes").replaceChildren(...blocks);
   show($("r-waste"), ended && begun(state));
   $("r-waste").textContent = sheet.words.waste;
-  const ids = Object.values(run.answer?.results ?? {}).map((row) => row.id).filter(Boolean);
+  const ids = Object.values(run.answer?.results ?? {})
+    .map((row) => row.id)
+    .filter(Boolean);
   show($("to-log"), ids.length > 0);
   show($("not-yet"), !ids.length);
   if (ids.length) $("to-log").href = $("main").dataset.result.replace("/0/", `/${ids[0]}/`);

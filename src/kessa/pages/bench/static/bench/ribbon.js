@@ -29,15 +29,28 @@ function blocks(runs, now) {
         const open = !d.closed && !d.rejected;
         const ended = ms(d.at || d.times.at(-1) || new Date(at).toISOString());
         const end = open ? Math.max(now, at + seconds(d.role)) : Math.max(ended, at + 1000);
-        made.push({ name: titled + nameOf(sheet.words, d), from: at, to: end, kind: open ? "now" : d.rejected ? "struck" : "done" });
+        made.push({
+          name: titled + nameOf(sheet.words, d),
+          from: at,
+          to: end,
+          kind: open ? "now" : d.rejected ? "struck" : "done",
+        });
         at = end;
       }
       if (held.finish || state.finish) return;
       const had = new Set(held.dets.map((d) => d.role));
-      const wanted = [...stage.roles, ...(stage.rules.least === 1 ? ["first"] : ["first", "second"])];
+      const wanted = [
+        ...stage.roles,
+        ...(stage.rules.least === 1 ? ["first"] : ["first", "second"]),
+      ];
       for (const role of AHEAD)
         if (wanted.includes(role) && !had.has(role)) {
-          made.push({ name: titled + sheet.words.roles[role], from: at, to: at + seconds(role), kind: "next" });
+          made.push({
+            name: titled + sheet.words.roles[role],
+            from: at,
+            to: at + seconds(role),
+            kind: "next",
+          });
           at += seconds(role);
         }
     });
@@ -50,7 +63,14 @@ export function paintRibbon(element, runs, taken, now = Date.now()) {
   const begin = Math.max(taken, Math.min(made[0]?.from ?? now, now) - 10 * 60000);
   const finish = Math.max(now, made.at(-1)?.to ?? now) + 20000;
   const share = (time) => ((time - begin) / (finish - begin)) * 100;
-  const parts = made.map((b) => piece(`block ${b.kind}`, b.name, share(b.from), Math.max(share(b.to) - share(b.from) - 0.4, 0.6)));
+  const parts = made.map((b) =>
+    piece(
+      `block ${b.kind}`,
+      b.name,
+      share(b.from),
+      Math.max(share(b.to) - share(b.from) - 0.4, 0.6),
+    ),
+  );
   parts.push(piece("axis", "", 0, 100));
   parts.push(piece("standing", "", 0, share(now)));
   parts.push(piece("standing-name", element.dataset.standing, 0));

@@ -11,7 +11,8 @@ function blankKey(stage, held) {
 }
 
 // Readings whose value only the server knows: diluted, less a reference, less a blank on a scale.
-const onlyLater = (stage, held) => held.dilution !== held.base || (!stage.counts && stage.rules.subtract);
+const onlyLater = (stage, held) =>
+  held.dilution !== held.base || (!stage.counts && stage.rules.subtract);
 
 // A scale too fine for rows: its figure as shown or listed, its verdict by sorted thresholds.
 function band(sheet, stage, d) {
@@ -39,8 +40,10 @@ export function single(sheet, state, d) {
   const stage = sheet.stages[d.stage];
   const held = state.stages[d.stage];
   const blank = blankKey(stage, held);
-  if (!blank || !isSample(d.role) || onlyLater(stage, held) || between(d) || offItsEnd(stage, d)) return null;
-  if (["beyond", "below", "absent"].includes(d.kind)) return (stage[d.kind] ?? {})[d.kind === "beyond" ? blank : "-"] ?? null;
+  if (!blank || !isSample(d.role) || onlyLater(stage, held) || between(d) || offItsEnd(stage, d))
+    return null;
+  if (["beyond", "below", "absent"].includes(d.kind))
+    return stage[d.kind]?.[d.kind === "beyond" ? blank : "-"] ?? null;
   if (stage.counts) return stage.single?.[`${blank}:${d.kind}:${d.count}`] ?? null;
   if (stage.single) return stage.single[`-:plain:${halves(stage, d)}`] ?? null;
   return stage.bands ? band(sheet, stage, d) : null;
@@ -52,12 +55,15 @@ export function final(sheet, state, at) {
   const held = state.stages[at];
   const blank = blankKey(stage, held);
   if (!blank || !["done", "beyond"].includes(held.finish) || onlyLater(stage, held)) return null;
-  const samples = held.dets.filter((d) => isSample(d.role) && kept(d) && d.diluted === held.dilution);
+  const samples = held.dets.filter(
+    (d) => isSample(d.role) && kept(d) && d.diluted === held.dilution,
+  );
   const outside = samples.find((d) => ["beyond", "below", "absent"].includes(d.kind));
   if (outside) return single(sheet, state, outside);
   if (stage.rules.least === 1 && samples.length === 1) return single(sheet, state, samples[0]);
   if (samples.some(between)) return null;
-  if (samples.length !== 2 || stage.rules.first || samples.some((d) => d.kind !== "plain")) return null;
+  if (samples.length !== 2 || stage.rules.first || samples.some((d) => d.kind !== "plain"))
+    return null;
   const measure = (d) => (stage.counts ? d.count : halves(stage, d));
   const [low, high] = samples.map(measure).sort((a, b) => a - b);
   return stage.pair?.[`${blank}:${low}:${high}`] ?? null;
@@ -73,12 +79,15 @@ export function said(stage, d) {
   const last = scales.at(-1)[1];
   if (d.kind === "beyond") return `> ${say(last, d.places[scales.at(-1)[0]] ?? last.high)}`;
   if (d.kind === "below") return `< ${say(last, last.low)}`;
-  const parts = scales.filter(([slot]) => slot in d.places).map(([slot, scale]) => shown(scale, d, slot));
+  const parts = scales
+    .filter(([slot]) => slot in d.places)
+    .map(([slot, scale]) => shown(scale, d, slot));
   return parts.join(" · ");
 }
 
 function shown(scale, d, slot) {
   const raw = String(d.raw[slot]);
-  if (scale.ranges) return raw.includes("|") ? raw.replace("|", " ") : `${raw} ${scale.ranges[0].unit}`;
+  if (scale.ranges)
+    return raw.includes("|") ? raw.replace("|", " ") : `${raw} ${scale.ranges[0].unit}`;
   return say(scale, d.places[slot]);
 }

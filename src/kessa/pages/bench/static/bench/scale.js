@@ -22,7 +22,8 @@ export function parse(scale, raw, sure = false) {
 }
 
 function beyond(scale, rest, sure) {
-  if (!rest) return scale.overAsks ? { error: "over" } : { n: scale.overAt ?? scale.high, kind: "beyond" };
+  if (!rest)
+    return scale.overAsks ? { error: "over" } : { n: scale.overAt ?? scale.high, kind: "beyond" };
   const inner = parse(scale, rest, sure);
   return inner.error ? inner : { n: inner.n, kind: "beyond" };
 }
@@ -43,9 +44,14 @@ function inRange(scale, found, unit, sure) {
   const other = scale.ranges.find(fits);
   if (!other) return { error: "display", keep };
   const figure = say({ decimals: other.decimals, every: 1 }, stepsOf(found, other.decimals));
-  return { error: "display", keep, suspected: { raw: `${figure}|${other.unit}`, said: `${figure} ${other.unit}` } };
+  return {
+    error: "display",
+    keep,
+    suspected: { raw: `${figure}|${other.unit}`, said: `${figure} ${other.unit}` },
+  };
 }
 
+/** @param {string[]} found the match of TYPED: all of it, sign, whole part, decimals */
 function stepsOf([, sign, whole, part = ""], decimals, every = 1) {
   const fine = Math.max(part.length, decimals);
   const steps = Number(whole + part.padEnd(fine, "0")) / (every * 10 ** (fine - decimals));
@@ -54,7 +60,8 @@ function stepsOf([, sign, whole, part = ""], decimals, every = 1) {
 
 // A place on the scale as people say it; one between two steps with two decimals more.
 export function say(scale, n) {
-  if (!Number.isInteger(n)) return String(Number(((n * scale.every) / 10 ** scale.decimals).toFixed(scale.decimals + 2)));
+  if (!Number.isInteger(n))
+    return String(Number(((n * scale.every) / 10 ** scale.decimals).toFixed(scale.decimals + 2)));
   if (scale.labels) return scale.labels[n - scale.low];
   const digits = String(Math.abs(n) * scale.every).padStart(scale.decimals + 1, "0");
   const sign = n < 0 ? "-" : "";

@@ -7,14 +7,23 @@ const LONGEST_WAIT = 10000;
 const BATCH = 200;
 
 export class Sender {
+  wait = FIRST_WAIT;
+  batch = BATCH;
+  busy = false;
+  again = false;
+  resting = false;
+  offset = null;
+
   // told(status, waiting): "sent" | "sending" | "offline" | "signin" | "other" | "full" | "trouble", and for
   // that what is wrong;
   // answered(answer); since() -> {run: arrival}.
   constructor({ outbox, url, person, told, answered, since }) {
-    Object.assign(this, { outbox, url, person, told, answered, since });
-    Object.assign(this, { wait: FIRST_WAIT, busy: false, again: false, batch: BATCH });
-    this.offset = null;
-    this.resting = false;
+    this.outbox = outbox;
+    this.url = url;
+    this.person = person;
+    this.told = told;
+    this.answered = answered;
+    this.since = since;
     addEventListener("online", () => this.retry());
     document.addEventListener("visibilitychange", () => document.hidden || this.retry());
   }
@@ -51,13 +60,18 @@ export class Sender {
   // Ask what other devices have sent, when nothing else goes on.
   async pull() {
     if (this.busy || this.resting || document.hidden) return;
-    const { outcome, answer } = await asPerson(this.url, this.person, { events: [], since: this.since() });
+    const { outcome, answer } = await asPerson(this.url, this.person, {
+      events: [],
+      since: this.since(),
+    });
     if (outcome === "ok") this.answered(answer);
   }
 
   async sendAll() {
     for (;;) {
-      const waiting = (await this.outbox.waiting()).sort((a, b) => a.event.lamport - b.event.lamport);
+      const waiting = (await this.outbox.waiting()).sort(
+        (a, b) => a.event.lamport - b.event.lamport,
+      );
       if (!waiting.length) return this.told("sent", 0);
       this.told("sending", waiting.length);
       const { outcome, answer, wait } = await this.post(waiting.slice(0, this.batch));
@@ -84,7 +98,8 @@ export class Sender {
     const left = Date.now();
     const body = { events: rows.map((row) => row.event), since: this.since() };
     let got = await asPerson(this.url, this.person, body);
-    if (got.outcome === "signin" || got.outcome === "other") got = await this.withCapability(rows, got);
+    if (got.outcome === "signin" || got.outcome === "other")
+      got = await this.withCapability(rows, got);
     if (got.outcome !== "ok") return got;
     const { answer } = got;
     this.offset = Math.round(Date.parse(answer.now) - (left + Date.now()) / 2);

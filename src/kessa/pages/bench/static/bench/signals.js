@@ -2,7 +2,8 @@
 
 const KINDS = ["sound", "vibration", "title", "practised"];
 const OFF_AT_FIRST = ["practised"];
-const isOn = (kind) => (localStorage.getItem(`kessa-${kind}`) ?? (OFF_AT_FIRST.includes(kind) ? "off" : "on")) === "on";
+const isOn = (kind) =>
+  (localStorage.getItem(`kessa-${kind}`) ?? (OFF_AT_FIRST.includes(kind) ? "off" : "on")) === "on";
 
 // A practised hand folds the guidance away and keys the readings.
 export const practised = () => isOn("practised");

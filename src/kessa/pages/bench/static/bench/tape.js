@@ -1,13 +1,25 @@
 // The tape: every determination as it closed, struck through where it was rejected, then results.
-import { SIGNS, gauge } from "./gauge.js";
+import { $ } from "./dom.js";
+import { gauge, SIGNS } from "./gauge.js";
 import { halves, isSample } from "./machine.js";
 import { said, single } from "./rows.js";
 
 const clock = (iso) => (iso ? iso.slice(11, 16) : "");
 
-function slip({ what, when = "", figure, unit = "", row = null, note = "", out = false, final = false }) {
-  const item = document.getElementById("slip").content.firstElementChild.cloneNode(true);
-  const put = (name, text) => (item.querySelector(name).textContent = text);
+function slip({
+  what,
+  when = "",
+  figure,
+  unit = "",
+  row = null,
+  note = "",
+  out = false,
+  final = false,
+}) {
+  const item = $("slip").content.firstElementChild.cloneNode(true);
+  const put = (name, text) => {
+    item.querySelector(name).textContent = text;
+  };
   put(".what", what);
   put(".when", when);
   put(".fig-text", figure);
@@ -37,7 +49,7 @@ export function unitOf(stage, d) {
   return d.count === 1 ? stage.words.one : stage.words.many;
 }
 
-function beside(sheet, stage, d, base, unit, corrected, later) {
+function beside(stage, d, base, unit, corrected, later) {
   const words = stage.words;
   const [, note] = (d.role === "standard" && stage.standard?.[halves(stage, d)]) || [];
   const notes = { blank: words.passedNote, standard: note ?? later, reference: words.reference };
@@ -50,15 +62,34 @@ function determination(sheet, state, d, later) {
   const unit = unitOf(stage, d);
   const base = { what: nameOf(sheet.words, d), when: clock(d.at || d.times.at(-1)) };
   const seen = d.ended || d.closed ? said(stage, d) : stage.counts ? String(d.count) : "–";
-  if (d.rejected) return slip({ ...base, figure: stage.counts ? String(d.count) : seen, unit, note: d.rejected, out: true });
-  const corrected = d.was.map((was) => `${sheet.words.was} ${said(stage, { ...d, ...was })}: ${was.why}`).join("; ");
-  if (!isSample(d.role)) return beside(sheet, stage, d, base, unit, corrected, later);
+  if (d.rejected)
+    return slip({
+      ...base,
+      figure: stage.counts ? String(d.count) : seen,
+      unit,
+      note: d.rejected,
+      out: true,
+    });
+  const corrected = d.was
+    .map((was) => `${sheet.words.was} ${said(stage, { ...d, ...was })}: ${was.why}`)
+    .join("; ");
+  if (!isSample(d.role)) return beside(stage, d, base, unit, corrected, later);
   const row = single(sheet, state, d);
   if (d.diluted > 1) base.what += `, ${sheet.words.diluted.replace("{by}", d.diluted)}`;
   if (!row) return slip({ ...base, figure: seen, unit, note: corrected || later });
-  const none = { beyond: stage.words.noChange ?? stage.words.over, absent: stage.words.none, below: stage.words.under };
+  const none = {
+    beyond: stage.words.noChange ?? stage.words.over,
+    absent: stage.words.none,
+    below: stage.words.under,
+  };
   base.what += `, ${none[d.kind] ?? `${seen} ${unit}`.trim()}`;
-  return slip({ ...base, figure: row.f, unit: `${row.u}\n${row.r}`, row, note: corrected || row.a });
+  return slip({
+    ...base,
+    figure: row.f,
+    unit: `${row.u}\n${row.r}`,
+    row,
+    note: corrected || row.a,
+  });
 }
 
 export function paintTape(list, runs) {
@@ -69,10 +100,13 @@ export function paintTape(list, runs) {
       const held = state.stages[at];
       const row = rows[stage.id];
       const later = row?.f ? "" : sheet.words.later;
-      for (const d of held.dets) if (d.closed || d.rejected) items.push(determination(sheet, state, d, later));
-      if (row?.f && held.finish === "done") items.push(result(several ? stage.title : stage.parameter, row));
+      for (const d of held.dets)
+        if (d.closed || d.rejected) items.push(determination(sheet, state, d, later));
+      if (row?.f && held.finish === "done")
+        items.push(result(several ? stage.title : stage.parameter, row));
     });
-    for (const one of sheet.derived) if (rows[one.id]?.f) items.push(result(one.title, rows[one.id]));
+    for (const one of sheet.derived)
+      if (rows[one.id]?.f) items.push(result(one.title, rows[one.id]));
   }
   list.replaceChildren(...items);
   return items.length;
