@@ -68,7 +68,7 @@ class Access(BrowserTest):
             "log/?sign=beyond", f"results/{result.pk}/", f"results/{returned.pk}/",
             f"results/{result.pk}/correct/", f"results/{result.pk}/correct-sample/",
             "review/", "review/?result=" + str(result.pk), "library/", "library/lots/new/",
-            "library/chloride-drops-15ml/3/", "results/0/", "search/?q=ford", "search/?q=zzz",
+            "library/chloride-drops-15ml/4/", "results/0/", "search/?q=ford", "search/?q=zzz",
             "library/chloride-drops-15ml/choices/", f"waters/{room.water.pk}/change/",
             "limits/", "limits/ccme-freshwater/chloride-long/", f"lots/{lot.pk}/",
             f"lots/{lot.pk}/correct/", f"instruments/{meter.pk}/", "library/instruments/new/",

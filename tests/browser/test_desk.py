@@ -143,7 +143,7 @@ class Everywhere(BrowserTest):
             expect(page.locator(shown).first).to_be_visible()
             for hidden in (".top", ".places-phone", ".acts-row", ".filters"):
                 self.assertEqual(page.locator(f"{hidden}:visible").count(), 0)
-        page.goto(self.base + self.room.url("library/chloride-drops-15ml/3/"))
+        page.goto(self.base + self.room.url("library/chloride-drops-15ml/4/"))
         expect(page.locator(".paper-only").first).to_be_visible()
         expect(page.locator(".document")).to_be_hidden()
 

@@ -55,10 +55,12 @@ class Verdicts(unittest.TestCase):
         """A neighbour reads it: figure, limit, meaning, and that it is one sample."""
         self.assertEqual(
             judge(value(62, 45, 63), LONG).sentence,
-            "Chloride 62 mg/L as Cl is within the long-term guideline of 120. Water life can live "
-            "with this for long. One sample against a long-term mean.",
+            "Chloride 62 mg/L as Cl is within the long-term guideline of 120. Aquatic life can "
+            "tolerate this level for a long time. This limit is for a long-term mean; this is one "
+            "sample.",
         )
-        self.assertIn("the truth lies in 101–124", judge(value(120, 101, 124), LONG).sentence)
+        close = judge(value(120, 101, 124), LONG).sentence
+        self.assertIn("the true value is probably between 101 and 124 mg/L.", close)
         self.assertIn("at least 110", judge(value(130, 110, None, ">"), LONG).sentence)
 
     def test_the_interval_leads_and_the_rule_stands_beside(self) -> None:
@@ -66,7 +68,7 @@ class Verdicts(unittest.TestCase):
         legal = LONG.model_copy(update={"tier": "legal limit"})
         verdict = judge(value(119, 101, 124), legal)
         self.assertEqual((verdict.sign, verdict.reported_sign), ("close", "within"))
-        self.assertIn("As the rule prints it, 119 against 120 is within.", verdict.as_printed)
+        self.assertIn("119 against 120 is within limit.", verdict.as_printed)
         self.assertEqual(judge(value(62, 45, 63), legal).as_printed, "")
 
     def test_compared_in_the_limits_basis(self) -> None:
@@ -85,13 +87,13 @@ class Verdicts(unittest.TestCase):
         most = {str(n): LONG.model_copy(update={"max": str(n)}) for n in (10, 20, 120, 199, 640)}
         for got, limit, sign, words in (
             (value(15, 0, 15, "<"), least["10"], "close", "too close to call"),
-            (value(15, 0, 15, "<"), least["15"], "beyond", "beyond"),
-            (value(15, 0, 15, "<"), most["20"], "within", "within"),
+            (value(15, 0, 15, "<"), least["15"], "beyond", "below limit"),
+            (value(15, 0, 15, "<"), most["20"], "within", "within limit"),
             (value(15, 0, 15, "<"), most["10"], "close", "cannot see this limit"),
-            (value(199, 199, None, ">"), least["150"], "within", "within"),
+            (value(199, 199, None, ">"), least["150"], "within", "within limit"),
             (value(199, 199, None, ">"), least["250"], "close", "cannot see this limit"),
-            (value(199, 199, None, ">"), most["120"], "beyond", "beyond"),
-            (value(199, 199, None, ">"), most["199"], "beyond", "beyond"),
+            (value(199, 199, None, ">"), most["120"], "beyond", "above limit"),
+            (value(199, 199, None, ">"), most["199"], "beyond", "above limit"),
             (value(199, 199, None, ">"), most["640"], "close", "too close to call"),
         ):
             with self.subTest(value=got.figure, limit=limit.bounds_text):
@@ -136,7 +138,7 @@ class Verdicts(unittest.TestCase):
             )
             with self.subTest(low=low):
                 self.assertEqual((verdict.sign, verdict.limit.id), (sign, limit))
-        self.assertEqual(most_serious_verdict([]).words, "no limit here")
+        self.assertEqual(most_serious_verdict([]).words, "no limit set")
 
 
 class Favourable(unittest.TestCase):
@@ -145,7 +147,7 @@ class Favourable(unittest.TestCase):
         near = replace(value(110, 100, 119.5), one_sided=Interval(99, 121))
         verdict = judge(near, LONG)
         self.assertEqual(verdict.sign, "close")
-        self.assertIn("not rare enough for a truth at the limit", verdict.sentence)
+        self.assertIn("also likely for a true value at the limit", verdict.sentence)
         self.assertEqual(judge(replace(near, one_sided=Interval(99, 120)), LONG).sign, "within")
         high = replace(value(130, 120.5, 140), one_sided=Interval(119, 141))
         self.assertEqual(judge(high, LONG).sign, "close")
@@ -230,11 +232,11 @@ class Deciders(unittest.TestCase):
         found = suggest_next_steps(
             reader(), got, LONG, readings, [d.seen for d in state.stage.blanks]
         )
-        self.assertEqual(found[-1], "a finer kit or a laboratory")
+        self.assertEqual(found[-1], "a more precise kit or a laboratory")
         self.assertEqual(
             found[0], f"{reader().standard_shows}, together with a third determination"
         )
-        self.assertTrue(sentence(found).startswith("What would decide: a standard"))
+        self.assertTrue(sentence(found).startswith("To get a clear verdict, use a standard"))
         hopeless = LONG.model_copy(update={"max": "112"})
         self.assertEqual(suggest_next_steps(reader(), got, hopeless, readings, []), (found[-1],))
 
@@ -296,8 +298,8 @@ class Usual(unittest.TestCase):
         normal = usual([40, 41, 42, 43, 44, 45, 46, 47, 48])
         for number, words in (
             (44, "as usual here"),
-            (88, "2.0× the usual"),
-            (49, "a little above the usual"),
-            (20, "below the usual"),
+            (88, "2.0 times the usual value"),
+            (49, "a little above the usual value"),
+            (20, "below the usual value"),
         ):
             self.assertEqual(against(number, normal), words)

@@ -99,7 +99,7 @@ class Mistakes(unittest.TestCase):
             (", cause: start colour was wrong", "", "say the cause"),
             ("id: rinse-sample", "id: rinse-deionised", "used twice"),
             ("method: chloride-drops-5ml", "method: chloride-drops-15ml", "another one"),
-            ("\nversion: 3", "\nversion: 4", "an entry for this version"),
+            ("\nversion: 4", "\nversion: 5", "an entry for this version"),
             ("  - {of: eye, ", "  - {of: portion, ", "used twice: portion"),
         ):
             with self.subTest(new=new):

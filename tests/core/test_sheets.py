@@ -96,7 +96,7 @@ class Machine(unittest.TestCase):
         """Rows say that no limit is set; the usual is empty."""
         bare = compile_sheet(big(), PointContext())
         self.assertEqual(bare["stages"][0]["usual"], "")
-        self.assertEqual(bare["stages"][0]["pair"]["1:7:8"]["w"], "no limit here")
+        self.assertEqual(bare["stages"][0]["pair"]["1:7:8"]["w"], "no limit set")
 
     def test_only_enumerated_outcomes_decide_branches(self) -> None:
         """No branch of a run waits for the server: the player needs whole numbers alone."""

@@ -90,7 +90,7 @@ class Limits(TestCase):
     def test_which_methods_can_see_it(self) -> None:
         """In use with their version and link, the other shipped ones as not used here yet."""
         page = self.get("limits/ccme-freshwater/chloride-short/")
-        self.assertIn(self.room.url("library/chloride-drops-15ml/3/"), page)
+        self.assertIn(self.room.url("library/chloride-drops-15ml/4/"), page)
         self.assertIn("Within up to 195 mg/L as Cl, else too close to call.", page)
         self.assertIn("Can only show within", page)
         burette = page.partition("Chloride by burette, blank subtracted")[2][:120]

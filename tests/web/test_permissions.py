@@ -65,7 +65,7 @@ TABLE = {
     "new-lot": ("library/lots/new/", "get", TESTERS),
     "new-instrument": ("library/instruments/new/", "get", TESTERS),
     "edit-instrument": ("library/instruments/{instrument}/edit/", "get", TESTERS),
-    "method": ("library/chloride-drops-15ml/3/", "get", ALL),
+    "method": ("library/chloride-drops-15ml/4/", "get", ALL),
     "choices": ("library/chloride-drops-15ml/choices/", "get", MANAGERS),
     "use-newer": ("library/chloride-drops-15ml/newer/", "post", MANAGERS),
     "search": ("search/?q=beck", "get", ALL),

@@ -32,7 +32,7 @@ def suggest_next_steps(
         found.append(reader.standard_shows)
     if not found and any(_settled(known, tried, blanks, value, limit) for tried in more):
         found.append(f"{reader.standard_shows}, together with {words}")
-    return (*found, "a finer kit or a laboratory")
+    return (*found, "a more precise kit or a laboratory")
 
 
 def sentence(choices: tuple[str, ...]) -> str:

@@ -203,8 +203,10 @@ def _side(value: Value, limit: Limit) -> str:
 
 def _is_above(value: Value, limit: Limit) -> bool:
     """Which side of the limit a value beyond it lies on."""
+    if limit.max is None or limit.min is None:
+        return limit.min is None
     same = value.converted(basis=limit.basis, unit=limit.unit)
-    return limit.max is not None and same.number > float(limit.max)
+    return same.number >= float(limit.max)
 
 
 def _reaches(value: Value, limit: Limit) -> bool:

@@ -72,8 +72,8 @@ def _compile_bulma(target: Path) -> None:
         if fetched.returncode:
             raise LauncherError(f"{BULMA} and {SASS} could not be fetched: {fetched.stderr}")
         modules = Path(folder) / "node_modules"
-        line = [modules / ".bin" / "sass", "--quiet", "--style=compressed", "--no-source-map"]
-        line += [f"--load-path={modules}", STYLES, target]
+        line = [str(modules / ".bin" / "sass"), "--quiet", "--style=compressed"]
+        line += ["--no-source-map", f"--load-path={modules}", str(STYLES), str(target)]
         compiled = subprocess.run(line, capture_output=True, text=True)
         if compiled.returncode:
             raise LauncherError(f"{STYLES.name} does not compile: {compiled.stderr}")

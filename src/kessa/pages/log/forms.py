@@ -1,7 +1,7 @@
 """The log's filters; what cannot be read is left out, and says so beside its field."""
 
 from collections.abc import Iterable
-from typing import Any
+from typing import Any, cast
 
 from django import forms
 from django.utils.formats import date_format
@@ -48,7 +48,7 @@ class LogFilter(forms.Form):
         self.is_valid()
         asked = {name: value for name, value in self.cleaned_data.items() if value}
         said = [
-            str(dict(choices_of(self, name).choices)[str(asked[name])])
+            dict(cast("list[tuple[str, str]]", choices_of(self, name).choices))[str(asked[name])]
             for name in ("point", "parameter", "sign")
             if name in asked
         ]
