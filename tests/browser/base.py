@@ -176,13 +176,13 @@ class BenchDriver:
             )  # fmt: skip
             return self
         figure, _, unit = raw.partition(" ")
-        self.page.get_by_label("Read", exact=True).fill(figure)
+        self.page.get_by_label("Reading", exact=True).fill(figure)
         if unit:
             self.page.get_by_label("Unit shown").select_option(unit)
         return self
 
     def take(self) -> "BenchDriver":
-        return self.click("Read: go on")
+        return self.click("Save reading")
 
     @property
     def title(self):

@@ -130,7 +130,7 @@ class Access(BrowserTest):
         bench = self.bench(self.sign_in(self.context({"width": 820, "height": 1180})))
         bench.press("1").steps("blank")
         edge = bench.page.locator(".step").bounding_box()
-        for name in ("Add a drop", "Take back", "It turned and stays", "Set"):
+        for name in ("Add drop", "Undo", "End count", "Set"):
             with self.subTest(name=name):
                 box = bench.page.get_by_role("button", name=name).first.bounding_box()
                 self.assertLessEqual(box["x"] + box["width"], edge["x"] + edge["width"])

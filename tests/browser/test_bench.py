@@ -28,7 +28,7 @@ class Outcomes(BrowserTest):
         expect(bench.title).to_have_text("The blank took more than 2 drops")
         for suspect in ("Water", "Glass", "Reagents", "Hands"):
             expect(bench.page.get_by_role("term").filter(has_text=suspect)).to_be_visible()
-        bench.click("Blank again").count(2, "blank")
+        bench.click("Repeat blank").count(2, "blank")
         expect(bench.page.locator("#eyebrow")).to_contain_text("First")
         struck = bench.page.locator("#tape li.out")
         expect(struck).to_have_count(1)
@@ -43,10 +43,10 @@ class Outcomes(BrowserTest):
         page.context.set_offline(True)
         bench.press(*["Space"] * 26)
         expect(bench.number).to_have_text("24")
-        bench.click("No change: stop")
+        bench.click("End count (no change)")
         expect(bench.title).to_have_text("No change at 24 drops: stop")
         expect(page.locator("#tape li").last).to_contain_text("> 199")
-        bench.click("Go on with the smaller portion")
+        bench.click("Continue with the smaller portion")
         expect(page.locator("#eyebrow")).to_contain_text("Chloride, 5 mL")
         bench.press("1").count(1, "blank").count(9).count(10)
         expect(page.locator(".r-figure")).to_have_text("224")
@@ -90,11 +90,13 @@ class Outcomes(BrowserTest):
         """13 twice: within 120. 15 and 14: too close to call, and what would decide it."""
         bench = self.bench()
         bench.through(13, 13)
-        expect(bench.page.locator(".r-sign")).to_have_text("● within · long-term 120")
+        expect(bench.page.locator(".r-sign")).to_have_text("● within limit · long-term 120")
         bench = self.bench()
         bench.through(15, 14)
         expect(bench.page.locator(".r-sign")).to_have_text("◐ too close to call · long-term 120")
-        expect(bench.page.locator(".r-told")).to_contain_text("What would decide: a standard")
+        expect(bench.page.locator(".r-told")).to_contain_text(
+            "To get a clear verdict, use a standard"
+        )
 
 
 class Acts(BrowserTest):
@@ -105,7 +107,7 @@ class Acts(BrowserTest):
         expect(bench.number).to_have_text("1")
         bench.press("e")
         expect(bench.title).to_have_text("Did it stay?")
-        bench.click("It did not stay: back")
+        bench.click("Resume count")
         bench.press("Space", "e", "n", "Backspace")
         expect(bench.title).to_have_text("Did it stay?")
         expect(bench.number).to_have_text("2")
@@ -116,10 +118,10 @@ class Acts(BrowserTest):
         page = bench.page
         bench.through(7, 8).all_sent()
         page.get_by_text("Something went wrong").click()
-        expect(page.get_by_role("button", name=re.compile("Strike|End it"))).to_have_count(0)
-        bench.click("Take back the last act")
+        expect(page.get_by_role("button", name=re.compile("Discard|End test"))).to_have_count(0)
+        bench.click("Undo last action")
         expect(bench.title).to_have_text("Did it stay?")
-        bench.click("In doubt").click("7 or 8: go on").all_sent()
+        bench.click("In doubt").click("Save 7 or 8").all_sent()
         result = Result.objects.get()
         self.assertEqual(
             result.current.working, "7, 7.5 drops: (mean 7.25 − ½) × 8.3 = 56 mg/L as Cl"
@@ -131,14 +133,14 @@ class Acts(BrowserTest):
         bench = self.bench()
         page = bench.page
         bench.press("1").steps("blank").press("Space", "e")
-        expect(page.get_by_role("button", name=re.compile("Too strong"))).to_be_disabled()
-        bench.press("n").steps("sample").press(*["Space"] * 8, "e").click("Too strong")
+        expect(page.get_by_role("button", name=re.compile("Subtract 1"))).to_be_disabled()
+        bench.press("n").steps("sample").press(*["Space"] * 8, "e").click("Subtract 1")
         expect(bench.number).to_have_text("7")
         bench.click("In doubt")
         expect(bench.number).to_have_text("7–8")
-        bench.click("Check drop, not counted")
+        bench.click("Add check drop")
         expect(page.locator("#checked")).to_be_visible()
-        bench.click("7 or 8: go on").all_sent()
+        bench.click("Save 7 or 8").all_sent()
         expect(page.locator("#tape li").last).to_contain_text("First, 7–8 drops")
         state = state_of(Run.objects.get(pk=bench.run))
         self.assertEqual(
@@ -151,11 +153,11 @@ class Acts(BrowserTest):
         field = bench.page.get_by_label("Or type the count")
         bench.press("1").steps("blank")
         field.fill("25")
-        bench.click("Set")
+        bench.click("Set count")
         expect(field).to_have_attribute("aria-invalid", "true")
         expect(field).to_have_value("25")
         field.fill("2")
-        bench.click("Set")
+        bench.click("Set count")
         expect(bench.number).to_have_text("2")
 
     def test_striking_a_determination(self) -> None:
@@ -163,8 +165,8 @@ class Acts(BrowserTest):
         bench = self.bench()
         bench.press("1").count(1, "blank").steps("sample").press(*["Space"] * 4)
         bench.page.get_by_text("Something went wrong").click()
-        bench.click("Strike this determination: lost count")
-        expect(bench.page.locator("#eyebrow")).to_contain_text("First, second try")
+        bench.click("Discard this measurement: lost count")
+        expect(bench.page.locator("#eyebrow")).to_contain_text("First, attempt 2")
         expect(bench.page.locator("#tape li.out")).to_contain_text("lost count")
 
     def test_flagging_a_result_for_its_reviewer(self) -> None:
@@ -172,12 +174,12 @@ class Acts(BrowserTest):
         bench = self.bench()
         page = bench.through(7, 8).page
         page.get_by_text("Something went wrong").click()
-        words = page.get_by_label("Something a reviewer should know")
+        words = page.get_by_label("Note for the reviewer")
         bench.click("Flag the result")
         expect(words).to_be_focused()
         words.fill("gusty, the cap flew off")
         bench.click("Flag the result").all_sent()
-        expect(page.locator("#flagged")).to_have_text("Kept; it stands with the result.")
+        expect(page.locator("#flagged")).to_have_text("Saved with the result.")
         page.goto(self.base + self.room.url(f"results/{Result.objects.get().pk}/"))
         expect(page.get_by_text("Flagged at the bench: gusty")).to_be_visible()
         expect(page.get_by_text("flagged: gusty, the cap flew off")).to_be_visible()

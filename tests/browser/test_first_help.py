@@ -11,7 +11,7 @@ class FirstHelp(BrowserTest):
     def test_two_taps_within_a_moment_are_one_drop(self) -> None:
         """Said once; a tap later counts."""
         bench = self.bench().press("1").steps("blank")
-        button = bench.page.get_by_role("button", name="Add a drop")
+        button = bench.page.get_by_role("button", name="Add drop")
         button.dblclick()
         told = bench.page.get_by_role("status").filter(has_text="Two taps")
         expect(told).to_be_visible()
@@ -28,7 +28,7 @@ class FirstHelp(BrowserTest):
         page.get_by_text("Something went wrong").click()
         for taken_back in (True, False):
             page.locator("#causes").get_by_role("button").first.click()
-            undo = page.get_by_role("button", name="Undo")
+            undo = page.locator("#undo-for").get_by_role("button", name="Undo")
             expect(undo).to_be_visible()
             if taken_back:
                 undo.click()
@@ -44,8 +44,8 @@ class FirstHelp(BrowserTest):
         """Ended by a slip of the hand: undone, the run goes on and has no result."""
         bench = self.bench().press("1").count(1, "blank")
         bench.page.get_by_text("Something went wrong").click()
-        bench.click("End it: not tested")
-        bench.page.get_by_role("button", name="Undo").click()
+        bench.click("End test (not tested)")
+        bench.page.locator("#undo-for").get_by_role("button", name="Undo").click()
         bench.count(7).count(8).all_sent()
         self.assertEqual(Result.objects.get(run_id=bench.run).current.finish, "done")
 

@@ -24,14 +24,14 @@ class Newcomer(BrowserTest):
         page.get_by_label("Password").fill(PASSWORD)
         page.get_by_role("button", name="Sign in").click()
         page.get_by_role("link", name="Beck, at the ford").click()
-        page.get_by_role("button", name="One test").click()
+        page.get_by_role("button", name="Start test").click()
         page.get_by_role("button", name=re.compile("Chloride, 15 mL")).click()
-        page.get_by_role("button", name="Safe: go on").click()
+        page.get_by_role("button", name="Yes, it is safe").click()
         page.get_by_label("cloudy", exact=True).first.check()
         page.get_by_label("heavy rain", exact=True).first.check()
         page.get_by_role("button", name="Next: take the sample").click()
         page.get_by_label("Water temperature, °C").fill("6")
-        page.get_by_role("button", name=re.compile("Sample taken")).click()
+        page.get_by_role("button", name=re.compile("Save sample")).click()
 
         bench = BenchDriver(page)
         bench.click("Between 6.5 and 10")
@@ -40,9 +40,9 @@ class Newcomer(BrowserTest):
                 bench.click("Done")
             page.get_by_role("button", name=re.compile("^Straw yellow")).click()
             for _ in range(drops):
-                bench.click("Add a drop")
+                bench.click("Add drop")
             expect(bench.number).to_have_text(str(drops))
-            bench.click("It turned and stays").click("sure, go on")
+            bench.click("End count").click("Save ")
         expect(bench.title).to_have_text("Done")
         expect(page.locator(".r-figure")).to_have_text("58")
         expect(page.locator(".r-working")).to_have_text(
@@ -53,13 +53,13 @@ class Newcomer(BrowserTest):
 
         page.get_by_role("link", name="Open the result in the log").click()
         expect(page.get_by_role("heading", name="Chloride, Beck, at the ford")).to_be_visible()
-        expect(page.get_by_text("95 %: 49–63")).to_be_visible()
-        page.get_by_role("navigation", name="Places", exact=True).get_by_role(
+        expect(page.get_by_text("95 % range: 49–63")).to_be_visible()
+        page.get_by_role("navigation", name="Main", exact=True).get_by_role(
             "link", name="Log"
         ).click()
         expect(page.get_by_role("row", name=re.compile("Chloride 58"))).to_be_visible()
         with page.expect_download() as download:
-            page.get_by_role("link", name="CSV of these").click()
+            page.get_by_role("link", name="Download these as CSV").click()
         text = download.value.path().read_text("utf-8")
         row = next(csv.DictReader(io.StringIO(text, newline="")))
         self.assertEqual(
@@ -70,12 +70,12 @@ class Newcomer(BrowserTest):
         """From Today to the result without a mouse."""
         page = self.sign_in(self.context())
         page.goto(self.base + self.room.url("today/"))
-        self.tab_to(page, "One test")
+        self.tab_to(page, "Start test")
         page.keyboard.press("Enter")
         self.tab_to(page, "Chloride, 15 mL")
         page.keyboard.press("Enter")
         page.wait_for_url("**/safety/")
-        self.tab_to(page, "Safe: go on")
+        self.tab_to(page, "Yes, it is safe")
         page.keyboard.press("Enter")
         page.wait_for_url("**/context/")
         page.locator("input[name=weather_now]").first.focus()
@@ -85,7 +85,7 @@ class Newcomer(BrowserTest):
         self.tab_to(page, "Next: take the sample")
         page.keyboard.press("Enter")
         page.wait_for_url("**/sample/")
-        self.tab_to(page, "Sample taken")
+        self.tab_to(page, "Save sample")
         page.keyboard.press("Enter")
         bench = BenchDriver(page).through(7, 8, blank=2)
         expect(page.locator(".r-figure")).to_have_text("58")
@@ -107,21 +107,21 @@ class Newcomer(BrowserTest):
         """At 390×844 nothing is wider than the screen, and every target is large and in reach."""
         page = self.sign_in(self.context(PHONE, has_touch=True, is_mobile=True))
         page.goto(self.base + self.room.url(f"points/{self.room.point.pk}/"))
-        page.get_by_role("button", name="One test").tap()
+        page.get_by_role("button", name="Start test").tap()
         page.get_by_role("button", name=re.compile("Chloride, 15 mL")).tap()
-        page.get_by_role("button", name="Safe: go on").tap()
+        page.get_by_role("button", name="Yes, it is safe").tap()
         page.get_by_label("clear", exact=True).tap()
         page.get_by_label("dry", exact=True).tap()
         page.get_by_role("button", name="Next: take the sample").tap()
-        page.get_by_role("button", name=re.compile("Sample taken")).tap()
+        page.get_by_role("button", name=re.compile("Save sample")).tap()
         bench = BenchDriver(page)
         page.get_by_role("button", name=re.compile("Between 6.5 and 10")).tap()
         for who, drops in (("blank", 2), ("sample", 7), ("sample", 8)):
             for _ in range(3 if who == "blank" else 4):
                 page.get_by_role("button", name="Done").tap()
             page.get_by_role("button", name=re.compile("^Straw yellow")).tap()
-            add = page.get_by_role("button", name=re.compile("Add a drop"))
-            for name in ("Add a drop", "Take back", "It turned and stays"):
+            add = page.get_by_role("button", name=re.compile("Add drop"))
+            for name in ("Add drop", "Undo", "End count"):
                 box = page.get_by_role("button", name=re.compile(name)).bounding_box()
                 self.assertGreaterEqual(box["height"], 56, name)
                 self.assertLess(box["y"] + box["height"], 844 - 56, name)
@@ -129,7 +129,7 @@ class Newcomer(BrowserTest):
             for _ in range(drops):
                 add.tap()
             self.assertEqual(overflow(page), 0)
-            page.get_by_role("button", name=re.compile("It turned and stays")).tap()
-            page.get_by_role("button", name=re.compile("sure, go on")).tap()
+            page.get_by_role("button", name=re.compile("End count")).tap()
+            page.get_by_role("button", name=re.compile("Save ")).tap()
         expect(page.locator(".r-figure")).to_have_text("58")
         bench.all_sent()

@@ -92,7 +92,7 @@ class Principles(BrowserTest):
             else:
                 bench.take()
         if bench.spot == "stage-end":
-            bench.click("Stop here")
+            bench.click("End test, save")
         expect(bench.page.locator(".r-figure")).to_have_text(list(case.figures))
         bench.all_sent()
         run = Run.objects.get(pk=bench.run)
@@ -118,7 +118,7 @@ def count_or_type(bench: BenchDriver, raw: str) -> None:
         bench.type(raw)
         return
     bench.page.get_by_label("Or type the count").fill(raw)
-    bench.page.get_by_role("button", name="Set").click()
+    bench.page.get_by_role("button", name="Set count").click()
 
 
 def handle(bench: BenchDriver, raw: str, scale: Scale | None) -> None:
@@ -130,7 +130,7 @@ def handle(bench: BenchDriver, raw: str, scale: Scale | None) -> None:
             if tablets.count():
                 page.locator(f'[data-tablet="{n}"]').locator("visible=true").click()
             else:
-                bench.click("Add a drop")
+                bench.click("Add drop")
         return
     wanted = scale.parse(scale.raw(raw))[0]
     dial = bench.dial

@@ -54,7 +54,7 @@ class Worked(BrowserTest):
         expect(bench.page.locator(".r-figure")).to_have_text("> 6.0")
         expect(bench.page.locator(".r-told")).to_contain_text("> 26 mg/L as NO₃")
         self.assertEqual(axe(bench.page), [])
-        bench.click("Dilute 10 times and go on")
+        bench.click("Dilute 10 times and continue")
         expect(bench.page.locator("#eyebrow")).to_contain_text("diluted 10 times")
         bench.go().type("between 2.0 and 3.0").take().all_sent()
         expect(bench.page.locator(".r-figure")).to_have_text("25")
@@ -71,7 +71,7 @@ class Worked(BrowserTest):
         expect(page.locator("#lead")).to_contain_text("Use the absorbance kit.")
         expect(page.locator(".r-figure")).to_have_text("< 0.5")
         self.assertEqual(axe(page), [])
-        bench.click("Go on with the finer kit").all_sent()
+        bench.click("Continue with the more precise kit").all_sent()
         expect(page.locator("#eyebrow")).to_contain_text("Iron, absorbance")
         following = Run.objects.get(continues_id=bench.run)
         self.assertEqual(following.version.method_id, "iron-photometer")
@@ -87,10 +87,10 @@ class Worked(BrowserTest):
         self.assertEqual((axe(bench.page), overflow(bench.page)), ([], 0))
         bench.press("n")
         expect(bench.title).to_have_text("This water is salt.")
-        expect(bench.page.get_by_role("button", name="It is done: go on")).to_be_hidden()
+        expect(bench.page.get_by_role("button", name="Done, continue")).to_be_hidden()
         bench.press("Backspace")
         expect(bench.title).to_have_text("This water is turbid.")
-        bench.press("n").click("Test all the same; the result says so")
+        bench.press("n").click("Test anyway and flag the result")
         bench.go().type("2.0").take().all_sent()
         expect(bench.flagged("This water is salt.")).to_be_visible()
         result = Result.objects.get(run_id=bench.run)
@@ -113,24 +113,24 @@ class Worked(BrowserTest):
         """In one's own words; the words do not stay for the next time."""
         bench = self.begin("nitrate-comparator").press("1")
         bench.page.get_by_text("Something went wrong").click()
-        why = bench.page.get_by_label("To end this test without a result, say why")
+        why = bench.page.get_by_label("Reason to end this test without a result")
         why.fill("brown with peat")
-        bench.click("End it: not applicable").all_sent()
+        bench.click("End test (not applicable").all_sent()
         expect(bench.title).to_have_text("Not applicable")
         expect(bench.page.locator("#lead")).to_have_text("brown with peat")
         expect(why).to_be_hidden()
         bench.press("Backspace")
         expect(why).to_have_value("")
-        bench.click("End it: not tested").all_sent()
+        bench.click("End test (not tested)").all_sent()
         ended = Result.objects.get(run_id=bench.run).current
         self.assertEqual((ended.finish, ended.cause), ("not-tested", "stopped by hand"))
 
     def test_a_later_stage_that_is_not_applicable_says_why(self) -> None:
         """Beside what was done, which stands."""
         bench = self.begin("chlorine-photometer").go().type("0.34").take()
-        bench.click("On to").page.get_by_text("Something went wrong").click()
-        bench.page.get_by_label("say why").fill("too turbid by now")
-        bench.click("End it: not applicable").all_sent()
+        bench.click("Next").page.get_by_text("Something went wrong").click()
+        bench.page.get_by_label("Reason to end").fill("too turbid by now")
+        bench.click("End test (not applicable").all_sent()
         blocks = bench.page.locator(".outcome")
         expect(blocks).to_have_count(2)
         expect(blocks.nth(0)).to_contain_text("0.34")
@@ -142,7 +142,7 @@ class Worked(BrowserTest):
         for start, end in (("0.00", "0.10"), ("0.20", "4.40"), ("4.40", "8.60")):
             bench.go().type(start).take().type(end).take()
         bench.all_sent()
-        expect(bench.page.locator("#tape")).to_contain_text("passed, taken off")
+        expect(bench.page.locator("#tape")).to_contain_text("passed; subtracted")
         expect(bench.page.locator(".r-figure")).to_have_text("82.0")
         expect(bench.page.locator(".r-working")).to_contain_text("less blank 0.10 mL")
 
@@ -164,7 +164,7 @@ class Worked(BrowserTest):
             self.play(run, "320")
         bench = self.begin("conductivity-meter").go().type("32 µS/cm").take()
         expect(bench.page.get_by_role("alertdialog")).to_contain_text("far from what is usual here")
-        expect(bench.page.get_by_label("Read", exact=True)).to_have_value("32")
+        expect(bench.page.get_by_label("Reading", exact=True)).to_have_value("32")
         bench.click("Yes, it shows that").all_sent()
         expect(bench.page.locator(".r-figure")).to_have_text("32")
 
@@ -185,8 +185,10 @@ class Worked(BrowserTest):
         """Free 0.34, total 0.31: both stand, combined is not detected."""
         bench = self.begin("chlorine-photometer").go().type("0.34").take()
         expect(bench.title).to_have_text("Free chlorine: done")
-        expect(bench.page.get_by_role("button", name="Stop here")).to_be_visible()
-        bench.click("On to: Total chlorine").go().type("0.31").take().all_sent()
+        expect(
+            bench.page.get_by_role("button", name="End test, save finished stages")
+        ).to_be_visible()
+        bench.click("Next: Total chlorine").go().type("0.31").take().all_sent()
         expect(bench.page.locator(".outcome")).to_have_count(3)
         expect(bench.page.locator(".r-figure")).to_have_text(
             ["0.34", "0.31", "not detected, < 0.06"]
@@ -201,7 +203,7 @@ class Worked(BrowserTest):
 
     def test_stopping_after_a_stage_keeps_it(self) -> None:
         """What is done stays; what was not begun makes no result."""
-        bench = self.begin("alkalinity-titrator").go().type("40").take().click("Stop here")
+        bench = self.begin("alkalinity-titrator").go().type("40").take().click("End test, save")
         bench.all_sent()
         self.assertEqual(self.figures(bench), ["32"])
         results = Result.objects.filter(run_id=bench.run)
@@ -213,7 +215,7 @@ class Worked(BrowserTest):
         bench = self.begin("inhibitor-reserve").go()
         expect(bench.page.locator("#eyebrow")).to_contain_text("Reference")
         bench.press(*["Space"] * 3, "e")
-        expect(bench.page.locator("#w-hold")).to_contain_text("Has to hold")
+        expect(bench.page.locator("#w-hold")).to_contain_text("Must stay for")
         bench.page.clock.fast_forward(31_000)
         bench.press("n").go().press(*["Space"] * 14, "e")
         bench.page.clock.fast_forward(31_000)
@@ -227,7 +229,7 @@ class Worked(BrowserTest):
         bench = self.begin("phosphate-photometer")
         bench.go(until="wait")
         expect(bench.page).to_have_title(re.compile(r"^\d+:\d\d · "))
-        expect(bench.page.get_by_role("button", name="Go on before its time")).to_be_visible()
+        expect(bench.page.get_by_role("button", name="Continue early")).to_be_visible()
         self.assertEqual((axe(bench.page), overflow(bench.page)), ([], 0))
         bench.press("n").go().type("1.50").take()
         bench.go()
@@ -260,8 +262,8 @@ class Worked(BrowserTest):
         page = self.sign_in(self.context(PHONE))
         page.clock.install()
         bench = self.bench(page, "nitrate-comparator")
-        page.get_by_text("Sound, vibration, practised hand").click()
-        page.get_by_label("Practised hand: fold the guidance, key the readings").check()
+        page.get_by_text("Sound, vibration, expert mode").click()
+        page.get_by_label("Expert mode: hide guidance, type readings").check()
         expect(page.locator("#lead")).to_be_hidden()
         expect(page.locator("#fig")).to_be_hidden()
         bench.press("1", "n")
@@ -280,19 +282,19 @@ class Worked(BrowserTest):
         for typed, said in (
             ("abc", "is not a number"),
             ("99", "goes from 0.00 to 25.00"),
-            ("", "Nothing has been read yet"),
+            ("", "Enter the reading first"),
         ):
-            bench.page.get_by_label("Read", exact=True).fill(typed)
+            bench.page.get_by_label("Reading", exact=True).fill(typed)
             bench.take()
             expect(bench.page.locator("#reading-wrong")).to_contain_text(said)
-            expect(bench.page.get_by_label("Read", exact=True)).to_have_value(typed)
+            expect(bench.page.get_by_label("Reading", exact=True)).to_have_value(typed)
         self.assertEqual(axe(bench.page), [])
 
     def test_a_figure_between_two_steps_is_asked_about_and_kept(self) -> None:
         """12.12 on steps of 0.05: kept as read, flagged; page and server agree."""
         bench = self.begin("hardness-burette").go().type("0.00").take().go().type("12.12").take()
         asked = bench.page.get_by_role("alertdialog")
-        expect(asked).to_contain_text("12.12 lies between two steps of this scale (0.05 mL)")
+        expect(asked).to_contain_text("12.12 is between two steps of this scale (0.05 mL)")
         self.assertEqual(axe(bench.page), [])
         bench.click("Yes, it shows that")
         bench.go().type("0.00").take().go().type("12.10").take().all_sent()
@@ -312,14 +314,14 @@ class Worked(BrowserTest):
         self.assertEqual(bench.digest(), [digest(state_of(Run.objects.get(pk=bench.run)))])
 
     def offers_another(self, bench) -> bool:
-        return bench.page.get_by_role("button", name="Keep it as I typed it").is_visible()
+        return bench.page.get_by_role("button", name="Save as typed").is_visible()
 
     def test_on_the_bottom_the_depth_is_asked(self) -> None:
         """The mark stays while the depth is typed: > 1.20 m, never the rope's length."""
         bench = self.begin("disc-on-rope").go()
         bench.click("Still seen on the bottom").take()
         expect(bench.page.locator("#reading-wrong")).to_contain_text(
-            "Type the figure after the mark"
+            "Enter the number after the sign"
         )
         bench.type("1.20")
         expect(bench.page.locator("#reading-mark")).to_be_visible()
@@ -330,13 +332,13 @@ class Worked(BrowserTest):
         """A refill that nobody made: 8.4, then 18.2; kept when confirmed."""
         bench = self.begin("oxygen-syringe").go().type("0").take().type("8.4").take()
         bench.go().type("1").take().type("8.2").take()
-        expect(bench.page.get_by_role("alertdialog")).to_contain_text("Check figure and refills")
+        expect(bench.page.get_by_role("alertdialog")).to_contain_text("Check it and the refills")
         bench.click("Yes, it shows that").all_sent()
         self.assertEqual(bench.digest(), [digest(state_of(Run.objects.get(pk=bench.run)))])
 
     def test_m_below_p_is_asked_about(self) -> None:
         """The counter was not set back, so it cannot read less."""
-        bench = self.begin("alkalinity-titrator").go().type("50").take().click("On to: M").go()
+        bench = self.begin("alkalinity-titrator").go().type("50").take().click("Next: M").go()
         bench.type("45").take()
         expect(bench.page.get_by_role("alertdialog")).to_contain_text("below 50 of P alkalinity")
         bench.type("125").take().all_sent()
@@ -345,16 +347,16 @@ class Worked(BrowserTest):
     def test_a_reading_is_put_right_afterwards(self) -> None:
         """By what the scale shows; the old one stays, struck, with the reason."""
         bench = self.begin("hardness-burette").go().type("0.60").take().go().type("13.00").take()
-        bench.go().type("0.00").take().go().type("12.30").take().click("Stop here").all_sent()
+        bench.go().type("0.00").take().go().type("12.30").take().click("End test, save").all_sent()
         result = Result.objects.get(run_id=bench.run, stage="total")
         page = bench.page
         page.goto(self.base + self.room.url(f"results/{result.pk}/correct/"))
-        page.get_by_label(re.compile("^first:")).check()
+        page.get_by_role("radio", name=re.compile("^first:")).check()
         page.get_by_label("end").check()
-        page.get_by_label("Read anew, as the scale shows it").fill("12.90 mL")
-        page.get_by_label("Why").fill("misread by a mark")
-        page.get_by_role("button", name="Correct").click()
+        page.get_by_label("Correct reading, as the scale shows it").fill("12.90 mL")
+        page.get_by_label("Reason").fill("misread by a mark")
+        page.get_by_role("button", name="Save correction").click()
         expect(page.get_by_role("heading", level=1)).to_contain_text("Hardness")
-        expect(page.locator(".rows").first).to_contain_text("misread by a mark")
+        expect(page.locator(".table").first).to_contain_text("misread by a mark")
         result.refresh_from_db()
         self.assertEqual(result.current.value.figure, "123")

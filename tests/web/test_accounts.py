@@ -74,8 +74,8 @@ class SecondFactor(Account):
         self.client.get("/account/codes/")
         token = f"{totp(TOTPDevice.objects.get(user=self.person).bin_key):06d}"
         for password, says in (
-            ("", "Type your password once more"),
-            ("x" * 14, "not your password"),
+            ("", "Enter your password again"),
+            ("x" * 14, "not your current password"),
         ):
             answer = self.client.post("/account/codes/", {"token": token, "password": password})
             with self.subTest(says):
@@ -104,7 +104,7 @@ class SecondFactor(Account):
         self.sign_in()
         answer = self.client.get(self.room.url("today/"))
         self.assertRedirects(answer, "/account/codes/")
-        self.assertContains(self.client.get("/account/codes/"), "asks everybody for one-time codes")
+        self.assertContains(self.client.get("/account/codes/"), "requires one-time codes")
         sent = self.client.post(self.room.url("events/"), {"events": []}, "application/json")
         self.assertEqual(sent.status_code, 401)
         self.turn_codes_on()

@@ -8,6 +8,7 @@ from django.core.management import CommandError, call_command
 from django.db import connection
 from django.test import TestCase
 from django.test.utils import CaptureQueriesContext
+from django.utils.formats import date_format
 
 from kessa.flows.correcting import correct_reading, correct_sample
 from kessa.flows.reviewing import decide
@@ -130,8 +131,21 @@ class Audit(TestCase):
         part = self.client.get(self.room.url(f"audit/?about=result:{self.result.pk}"))
         self.assertContains(part, "the result went back to review")
         to = self.room.url(f"results/{self.result.pk}/")
-        self.assertContains(part, f'<a class="target" href="{to}">open</a>')
-        self.assertNotContains(part, "took up a method document")
+        day = date_format(self.result.sampled_at, "j F Y")
+        self.assertContains(part, f'<a href="{to}">Chloride of {day}, Beck, at the ford</a>')
+        self.assertNotContains(part, "added a method version")
+
+    def test_what_entries_are_about_is_named(self) -> None:
+        """By what people call it, one query a kind; what is no number of a row stays as it is."""
+        self.client.force_login(self.room.people["reviewer"])
+        page = self.client.get(self.room.url("audit/?acts=all")).content.decode()
+        for named in ("Sample of ", "Test of ", "Beck, at the ford"):
+            self.assertIn(named, page)
+        self.assertNotIn(f"sample:{self.result.run.sample_id}<", page)
+        for about in ("result:0", "result:x", "run:1", f"result:{10**40}", "nothing", ":"):
+            with self.subTest(about):
+                page = self.client.get(self.room.url("audit/"), {"about": about})
+                self.assertContains(page, f"Entries about {about}")
 
     def test_the_evidence_is_fetched_in_pieces(self) -> None:
         """As many queries for ten results as for one."""

@@ -58,7 +58,7 @@ class Acts(TestCase):
         drop = taps.act("drop").events[-1]
         other = self.room.people["reviewer"]
         received = keep(self.room.programme, other, [drop.as_json()])
-        self.assertIn("somebody else’s", received.refused[0]["reason"])
+        self.assertIn("another person", received.refused[0]["reason"])
         own = replace(drop, device="device-of-the-reviewer")
         self.assertEqual(keep(self.room.programme, other, [own.as_json()]).kept, [own.id])
 
@@ -85,7 +85,7 @@ class Acts(TestCase):
         ]
         received = keep(self.room.programme, self.room.monitor, events)
         self.assertEqual(received.kept, ["doubled-id"])
-        self.assertEqual(received.refused[0]["reason"], "This id belongs to another act.")
+        self.assertEqual(received.refused[0]["reason"], "This id belongs to another action.")
 
 
 class Decisions(TestCase):
@@ -103,7 +103,7 @@ class Decisions(TestCase):
         answer = self.client.post(
             self.room.url(f"review/{self.result.pk}/"), stale | {"decision": "reject"}
         )
-        self.assertContains(answer, "Somebody has decided about it since", status_code=422)
+        self.assertContains(answer, "Another person has reviewed it", status_code=422)
         self.assertContains(answer, "too high", status_code=422)
         self.result.refresh_from_db()
         self.assertEqual(self.result.status, "reviewed")
@@ -138,7 +138,7 @@ class Accounts(TestCase):
         code = make_code(self.room.programme, manager, member)
         made, _ = invite(self.other.programme, self.other.people["manager"], "viewer")
         join(made, self.person)
-        with self.assertRaisesMessage(ActionNotAllowed, "do not fit together"):
+        with self.assertRaisesMessage(ActionNotAllowed, "is wrong"):
             use_code(self.person.username, code, NEW)
         self.assertTrue(self.person.check_password(PASSWORD))
 

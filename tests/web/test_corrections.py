@@ -45,7 +45,10 @@ class Correcting(TestCase):
         page = self.client.get(self.room.url(f"results/{self.result.pk}/"))
         self.assertContains(page, '<s class="figure">58</s>')
         self.assertContains(page, "by monitor-north-room: misread")
-        self.assertContains(self.client.get(self.room.url("log/")), '<s class="soft small mono">58')
+        self.assertContains(
+            self.client.get(self.room.url("log/")),
+            '<s class="soft is-size-7 is-family-monospace">58',
+        )
 
     def test_the_csv_has_the_struck_row_below(self) -> None:
         """With status struck, who, when and why; the current row has none of them."""
@@ -86,7 +89,7 @@ class Correcting(TestCase):
     def test_refusals_keep_what_was_typed(self) -> None:
         """Every wrong field is said; the reason stays in its field."""
         for data, says in (
-            ({"why": ""}, "Say why"),
+            ({"why": ""}, "Enter a reason"),
             ({"drops": "seven"}, "whole number of drops"),
             ({"drops": "40"}, "above the maximum count"),
             ({"drops": "1", "kind": "doubt"}, "no count below the first one"),

@@ -129,7 +129,7 @@ class Instruments(TestCase):
         self.assertContains(page, f"results/{result.pk}/")
         self.assertContains(page, "Used in 1 test ")
         page = self.client.get(self.room.url(f"instruments/{second.pk}/"))
-        self.assertContains(page, "No result yet")
+        self.assertContains(page, "No results yet")
         answer = self.client.get(self.room.url(f"instruments/{first.pk}/results.csv"))
         lines = b"".join(answer).decode().splitlines()
         self.assertEqual([line.partition(",")[0] for line in lines[1:]], [str(result.pk)])
@@ -191,10 +191,10 @@ class Corrected(TestCase):
         self.correct(drops="18")
         self.assertEqual(evaluation_of_lot(self.lot), "under-way")
         page = self.client.get(self.room.url(f"lots/{self.lot.pk}/"))
-        self.assertContains(page, "are being computed again")
+        self.assertContains(page, "are being recalculated")
         self.assertEqual(run_jobs(), [1])
         piece = self.client.get(self.room.url(f"lots/{self.lot.pk}/computing/"))
-        self.assertContains(piece, "have been computed again")
+        self.assertContains(piece, "have been recalculated")
         self.result.refresh_from_db()
         now = self.result.evaluation
         self.assertAlmostEqual(now.number / was.number, 1 / 17.5 / 0.05, 1)
@@ -230,8 +230,8 @@ class Corrected(TestCase):
 
     def test_what_is_wrong_is_said_and_what_was_typed_stays(self) -> None:
         for typed, says in (
-            ({"why": ""}, "Say why"),
-            ({"number": ""}, "Type the lot number"),
+            ({"why": ""}, "Enter a reason"),
+            ({"number": ""}, "Enter the lot number"),
             ({}, "Nothing was changed"),
             ({"opened": "2026-05-02", "expires": "2026-05-01"}, "expired before it was opened"),
         ):

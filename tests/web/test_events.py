@@ -63,7 +63,7 @@ class Receive(TestCase):
         answer = self.send([bad, good, foreign, 7]).json()
         self.assertEqual(answer["kept"], [good.id])
         reasons = {one["reason"] for one in answer["refused"]}
-        self.assertIn("This run is not known here.", reasons)
+        self.assertIn("The server does not know this test.", reasons)
         self.assertTrue(any("not a date" in reason for reason in reasons))
         self.assertEqual(len(answer["refused"]), 3)
 
@@ -83,7 +83,7 @@ class Receive(TestCase):
         self.send(events)
         second = self.room.new_run()
         answer = self.send([events[0].as_json() | {"run": str(second.pk)}]).json()
-        self.assertEqual(answer["refused"][0]["reason"], "This id belongs to another act.")
+        self.assertEqual(answer["refused"][0]["reason"], "This id belongs to another action.")
 
     def test_not_json_is_400_and_wrong_sign_in_409(self) -> None:
         """In JSON, with a sentence."""

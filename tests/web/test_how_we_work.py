@@ -32,7 +32,7 @@ class HowWeWork(TestCase):
         """The rule is told when the bottle is filled; the depth used stands with the result."""
         url = self.room.url("settings/work/")
         wrong = self.client.post(url, {"depth_rule": "fixed", "waste_drain": "Sink two."})
-        self.assertContains(wrong, "Write the depth in centimetres.", status_code=422)
+        self.assertContains(wrong, "Enter the depth in centimetres.", status_code=422)
         self.assertContains(wrong, "Sink two.", status_code=422)
         self.client.post(url, {"depth_rule": "share", "depth_cm": "30"})
         self.assertEqual(AuditEntry.objects.filter(act="programme.changed").count(), 1)
@@ -45,7 +45,7 @@ class HowWeWork(TestCase):
         self.assertContains(page, "30 cm below the surface; where the water is shallower")
         now = timezone.now().strftime("%Y-%m-%dT%H:%M")
         odd = self.client.post(take, {"at": now, "depth_cm": "knee"})
-        self.assertContains(odd, "Write whole centimetres", status_code=422)
+        self.assertContains(odd, "Enter whole centimetres", status_code=422)
         self.client.post(take, {"at": now, "depth_cm": "25"})
         sample.refresh_from_db()
         run = sample.runs.get()
@@ -103,12 +103,13 @@ class HowWeWork(TestCase):
         self.assertRedirects(self.client.post(url, data), self.room.url("waters/"))
         water = Water.objects.get(pk=self.room.water.pk)
         self.assertEqual((water.kind, water.traits), ("heating", ["glycol"]))
-        self.assertContains(self.client.get(self.room.url("waters/")), "heating loop · glycol")
+        page = self.client.get(self.room.url("waters/")).content.decode()
+        self.assertIn("Beck · heating loop · glycol", " ".join(page.split()))
         self.assertEqual(
             AuditEntry.objects.get(act="water.changed").data["after"]["kind"], "heating"
         )
         nameless = self.client.post(url, {**data, "water_name": ""})
-        self.assertContains(nameless, "Name the water", status_code=422)
+        self.assertContains(nameless, "Enter a name", status_code=422)
         other = Room("south-room").water
         self.assertEqual(
             self.client.get(self.room.url(f"waters/{other.pk}/change/")).status_code, 404

@@ -97,7 +97,7 @@ class HowFar(TransactionTestCase):
             self.assertContains(self.client.get(page), "hx-trigger")
         run_jobs()
         done = self.client.get(page)
-        self.assertContains(done, "Results have been judged again.")
+        self.assertContains(done, "Results have been compared with the new limits.")
         self.assertNotContains(done, "hx-trigger")
 
 
@@ -140,5 +140,5 @@ class Asked(TestCase):
         with connection.cursor() as cursor:
             cursor.execute("UPDATE procrastinate_jobs SET status = 'failed'")
         page = self.client.get(self.room.url(f"waters/{self.room.water.pk}/judging/"))
-        self.assertContains(page, "Results could not be judged again")
+        self.assertContains(page, "Results could not be compared with the new limits")
         self.assertNotContains(page, "have been judged again")

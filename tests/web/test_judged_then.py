@@ -33,8 +33,8 @@ class JudgedThen(TestCase):
         result = self.get(f"results/{self.result.pk}/")
         self.assertIn("within the long-term guideline of 120", result)
         self.assertIn("limits long-term 120, short-term 640", result)
-        self.assertIn("By the limits that apply today:", result)
-        self.assertIn("no limit here", result)
+        self.assertIn("With today’s limits:", result)
+        self.assertIn("no limit set", result)
         self.assertIn("long-term 120", self.get(f"review/?result={self.result.pk}"))
         for path in ("log/", f"points/{self.room.point.pk}/", "today/", "waters/"):
             self.assertIn("limits long-term 120, short-term 640", self.get(path), path)

@@ -164,11 +164,11 @@ class JudgingAgain(TestCase):
         }  # fmt: skip
         page = self.client.post(url, data, follow=True)
         self.assertContains(page, "What was sampled since that day is being judged again.")
-        self.assertContains(page, "Results are being judged again by the changed limits")
+        self.assertContains(page, "Results are being compared with the new limits")
         self.assertEqual(run_jobs(), [1])
         self.assertNotContains(self.client.get(self.room.url("waters/")), "being judged again")
         audit = self.client.get(self.room.url("audit/"))
-        self.assertContains(audit, 'judged results again <span class="soft">1 result</span>')
+        self.assertContains(audit, "compared results with the new limits")
         wrong = self.client.post(url, data | {"limits_from": "soon"})
         self.assertContains(wrong, "Enter a valid date", status_code=422)
         self.assertEqual(Decimal(current_verdicts(self.result)[0].limit.data["max"]), 230)

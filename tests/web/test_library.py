@@ -38,7 +38,7 @@ class Newer(TestCase):
         shown = self.page("viewer")
         self.assertIn("version 2", shown)
         self.assertIn("shaking too long is flagged", shown)
-        self.assertIn("A manager decides", shown)
+        self.assertIn("A manager can start to use it", shown)
         self.assertNotIn("Use version 2", shown)
         self.assertIn("Use version 2", self.page("manager"))
         answer = self.client.post(self.room.url(f"library/{NITRATE}/newer/"))
@@ -105,14 +105,14 @@ class Lots(TestCase):
         self.assertContains(page, "lot L-2")
         file = self.client.get(self.room.url(f"results/{result.pk}/events.jsonl"))
         self.assertContains(file, '"drop": [0.0571428')
-        self.assertContains(self.client.get(self.room.url("library/")), "drop measured, 0.0571 mL")
+        self.assertContains(self.client.get(self.room.url("library/")), "measured drop, 0.0571 mL")
 
     def test_what_cannot_be_a_drop_is_said_and_everything_typed_stays(self) -> None:
         """Both ways at once, a weight without its density, too few, a reagent that drops not."""
         in_use(self.room.programme, NITRATE, self.room.monitor)
         for typed, says in (
             ({"drops": "18", "grams": "1.0"}, "not both"),
-            ({"grams": "1.0"}, "Type the density"),
+            ({"grams": "1.0"}, "Enter the density"),
             ({"drops": "4"}, "greater than or equal to 10"),
             ({"drops": "18", "reagent": "nitrate powder"}, "No method counts drops"),
         ):

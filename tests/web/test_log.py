@@ -99,10 +99,11 @@ class Log(TestCase):
         """Working line, each determination, limit with document and edition, lot, acts."""
         page = self.client.get(self.room.url(f"results/{self.within.pk}/"))
         for part in (
-            "7, 8 drops: (mean 7.5 − ½) × 8.3 = 58 mg/L as Cl", "kept, not in the mean",
+            "7, 8 drops: (mean 7.5 − ½) × 8.3 = 58 mg/L as Cl",
+            "not in the mean, used for the 95 % range",
             "CCME Canadian Water Quality Guidelines, chloride (2011)", "edition 2011", "lot L-1",
             "12 × drop added", "version 4", "this bottle’s drop size", "sd 3.5 %",
-            "What would narrow it most",
+            "To reduce it most",
         ):  # fmt: skip
             self.assertContains(page, part)
 

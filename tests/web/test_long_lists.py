@@ -112,10 +112,10 @@ class LongLists(TestCase):
         address = self.room.url("audit/")
         while address:
             page = self.client.get(address).content.decode()
-            seen += re.findall(r'<td class="mono">(\d+)</td>', page)
+            seen += re.findall(r'<td class="is-family-monospace">(\d+)</td>', page)
             link = re.search(r'href="([^"]+)">Older</a>', page)
             address = self.room.url("audit/") + link[1].replace("&amp;", "&") if link else ""
         self.assertEqual(len(seen), len(set(seen)))
         self.assertGreater(len(seen), 75)
         last = self.client.get(self.room.url("audit/?end=1")).content.decode()
-        self.assertIn('<td class="mono">1</td>', last)
+        self.assertIn('<td class="is-family-monospace">1</td>', last)

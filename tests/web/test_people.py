@@ -26,7 +26,7 @@ class Joining(TestCase):
 
     def code(self, role: str = "monitor") -> str:
         answer = self.client.post(self.room.url("people/invite/"), {"role": role, "note": "Wren"})
-        return re.search(r'class="code mono">([^<]+)<', answer.content.decode())[1]
+        return re.search(r'class="code is-family-monospace">([^<]+)<', answer.content.decode())[1]
 
     def test_by_a_code_on_paper_with_a_new_account(self) -> None:
         """Typed in small letters without hyphens; the account joins and is signed in."""
@@ -64,7 +64,7 @@ class Joining(TestCase):
         self.client.post(self.room.url(f"people/codes/{made.pk}/withdraw/"))
         for dead in (code, second, "AAAA-BBBB-CCCC"):
             answer = Client().post("/join/", {"code": dead})
-            self.assertContains(answer, "not known, or it has been used", status_code=422)
+            self.assertContains(answer, "is wrong or has already been used", status_code=422)
 
     def test_the_code_is_kept_as_a_hash_alone(self) -> None:
         """Nothing in the database or the audit reveals it."""
@@ -79,7 +79,7 @@ class Joining(TestCase):
         guest.post("/join/", {"code": self.code()})
         said = {"username": self.manager.username, "shown_name": "Wren", "password": "12345"}
         answer = guest.post("/join/as/", said)
-        self.assertContains(answer, "signs in with this name already", status_code=422)
+        self.assertContains(answer, "This sign-in name is taken", status_code=422)
         said["username"] = "wren"
         answer = guest.post("/join/as/", said)
         self.assertContains(answer, "too short", status_code=422)
@@ -91,7 +91,7 @@ class Joining(TestCase):
         for _ in range(30):
             Client().post("/join/", {"code": "AAAA-BBBB-CCCC"})
         answer = Client().post("/join/", {"code": self.code()})
-        self.assertContains(answer, "Too many tries", status_code=422)
+        self.assertContains(answer, "Too many attempts", status_code=422)
 
 
 class Members(TestCase):
@@ -139,12 +139,12 @@ class Members(TestCase):
         self.monitor.shown_name = "Tam Wetherill"
         self.monitor.save()
         answer = self.post(self.monitor, "pseudonymise")
-        self.assertContains(answer, "End the memberships first", status_code=422)
+        self.assertContains(answer, "End all memberships first", status_code=422)
         self.post(self.monitor, "withdraw")
         self.post(self.monitor, "pseudonymise")
         page = self.client.get(self.room.url(f"results/{result.pk}/"))
         self.assertNotContains(page, "Tam Wetherill")
-        self.assertContains(page, f"Former member {self.monitor.pk} tested")
+        self.assertContains(page, f"Tested by Former member {self.monitor.pk}")
         self.monitor.refresh_from_db()
         self.assertFalse(self.monitor.is_active or self.monitor.has_usable_password())
         self.assertNotIn("Tam", str(list(AuditEntry.objects.values())))
@@ -184,7 +184,7 @@ class SigningIn(TestCase):
         for _ in range(10):
             self.sign_in("wrong")
         answer = self.sign_in()
-        self.assertContains(answer, "Too many tries. Wait 15 minutes", status_code=429)
+        self.assertContains(answer, "Too many attempts. Try again in 15 minutes", status_code=429)
         other = {"username": self.room.people["viewer"].username, "password": PASSWORD}
         self.assertEqual(self.client.post("/sign-in/", other).status_code, 302)
 
@@ -204,7 +204,7 @@ class SigningIn(TestCase):
         said = {"username": "somebody", "code": code, "password": NEW}
         guest = Client()
         answer = guest.post("/sign-in/forgotten/", said)
-        self.assertContains(answer, "do not fit together", status_code=422)
+        self.assertContains(answer, "is wrong", status_code=422)
         said["username"] = self.person.username
         weak = guest.post("/sign-in/forgotten/", said | {"password": "12345678"})
         self.assertContains(weak, "entirely numeric", status_code=422)
@@ -231,7 +231,7 @@ class SigningIn(TestCase):
         self.sign_in(client=tablet)
         self.sign_in()
         wrong = self.client.post("/account/password/", {"old": "x", "new": NEW})
-        self.assertContains(wrong, "not your password now", status_code=422)
+        self.assertContains(wrong, "not your current password", status_code=422)
         self.client.post("/account/password/", {"old": PASSWORD, "new": NEW})
         self.assertEqual(self.client.get("/account/").status_code, 200)
         self.assertEqual(tablet.get("/account/").status_code, 302)
@@ -242,7 +242,7 @@ class SigningIn(TestCase):
         self.client.get("/account/codes/")
         device = TOTPDevice.objects.get(user=self.person)
         wrong = self.client.post("/account/codes/", {"token": "000000", "password": PASSWORD})
-        self.assertContains(wrong, "does not fit", status_code=422)
+        self.assertContains(wrong, "is wrong or has expired", status_code=422)
         TOTPDevice.objects.update(throttling_failure_count=0, throttling_failure_timestamp=None)
         done = self.client.post(
             "/account/codes/", {"token": f"{totp(device.bin_key):06d}", "password": PASSWORD}
@@ -264,7 +264,7 @@ class SigningIn(TestCase):
         self.sign_in()
         said = {"password": PASSWORD}
         answer = self.client.post("/account/close/", said)
-        self.assertContains(answer, "End the memberships first", status_code=422)
+        self.assertContains(answer, "End all memberships first", status_code=422)
         self.client.post(f"/account/leave/{Membership.objects.get(person=self.person).pk}/")
         self.assertRedirects(self.client.post("/account/close/", said), "/sign-in/")
         self.person.refresh_from_db()
@@ -276,14 +276,14 @@ class FirstUse(TestCase):
         """A programme of one's own leads to the first point, and the point to the first test."""
         person = Person.objects.create_user("wren", password=PASSWORD)
         self.client.force_login(person)
-        self.assertContains(self.client.get("/"), "Begin a programme")
+        self.assertContains(self.client.get("/"), "Create a programme")
         said = {"name": "Wren’s well", "timezone": "Europe/London"}
         answer = self.client.post("/programmes/new/", said, follow=True)
         self.assertContains(answer, "Where do you test?")
         slug = Programme.objects.get().slug
         point = {"water": "new", "water_name": "", "kind": "well", "name": "pump", "place": "yard"}
         wrong = self.client.post(f"/p/{slug}/points/new/", point)
-        self.assertContains(wrong, "Name the water", status_code=422)
+        self.assertContains(wrong, "Enter a name", status_code=422)
         self.assertContains(wrong, 'value="yard"', status_code=422)
         point["water_name"] = "The well"
         answer = self.client.post(f"/p/{slug}/points/new/", point, follow=True)

@@ -149,7 +149,7 @@ class BehindNginx(TestCase):
                 f"Referer: {self.server.address}/join/", f"Content-Length: {len(form)}",
                 "Content-Type: application/x-www-form-urlencoded", body=form,
             )  # fmt: skip
-            self.assertEqual((status, b"Too many tries" in page), (422, number == 30))
+            self.assertEqual((status, b"Too many attempts" in page), (422, number == 30))
 
     def forget_tries(self) -> None:
         """What the servers have counted, in the database that other tests use too."""

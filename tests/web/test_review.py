@@ -38,7 +38,7 @@ class Deciding(TestCase):
         ):
             with self.subTest(decision=decision):
                 if reason:
-                    with self.assertRaisesMessage(ActionNotAllowed, "Say why"):
+                    with self.assertRaisesMessage(ActionNotAllowed, "Enter a reason"):
                         self.decide(decision)
                 self.decide(decision, reason)
                 self.assertEqual(self.state(), state)
@@ -54,7 +54,7 @@ class Deciding(TestCase):
 
     def test_the_analyst_answers_what_came_back(self) -> None:
         """Only the analyst, only with words; then it waits for the reviewer again."""
-        with self.assertRaisesMessage(ActionNotAllowed, "does not wait"):
+        with self.assertRaisesMessage(ActionNotAllowed, "is not waiting"):
             answer(self.result, self.monitor, "too early")
         self.decide("return", "which bottle?")
         with self.assertRaisesMessage(ActionNotAllowed, "from the person who tested"):
@@ -65,10 +65,10 @@ class Deciding(TestCase):
     def test_nobody_accepts_the_own_result(self) -> None:
         """Not who tested, and not who corrected; rejecting one's own is free."""
         Membership.objects.filter(person=self.monitor).update(role="reviewer")
-        with self.assertRaisesMessage(ActionNotAllowed, "yourself"):
+        with self.assertRaisesMessage(ActionNotAllowed, "You tested or corrected"):
             self.decide("accept", by=self.monitor)
         correct_reading(self.result, self.reviewer, "first-1", 8, "plain", "misread")
-        with self.assertRaisesMessage(ActionNotAllowed, "yourself"):
+        with self.assertRaisesMessage(ActionNotAllowed, "You tested or corrected"):
             self.decide("accept")
         self.decide("accept", by=self.room.people["manager"])
         self.decide("reject", "spoiled", by=self.monitor)
@@ -78,13 +78,13 @@ class Deciding(TestCase):
         standing = Membership.objects.filter(programme=self.room.programme)
         standing.exclude(person=self.monitor).exclude(role="viewer").update(ended_at=timezone.now())
         standing.filter(person=self.monitor).update(role="manager")
-        with self.assertRaisesMessage(ActionNotAllowed, "yourself"):
+        with self.assertRaisesMessage(ActionNotAllowed, "You tested or corrected"):
             self.decide("accept", by=self.monitor)
         self.room.programme.own_review = True
         self.room.programme.save()
         self.decide("accept", by=self.monitor)
         standing.filter(person=self.reviewer).update(ended_at=None)
-        with self.assertRaisesMessage(ActionNotAllowed, "yourself"):
+        with self.assertRaisesMessage(ActionNotAllowed, "You tested or corrected"):
             self.decide("accept", by=self.monitor)
 
     def test_a_reviewed_result_that_changes_goes_back(self) -> None:
@@ -100,7 +100,7 @@ class Deciding(TestCase):
         undo = taps.act("note", text="x").act("undo", event=last).events[-1].as_json()
         keep(self.room.programme, self.monitor, [undo | {"lamport": 999}])
         self.assertEqual(self.state(), ("awaiting", ""))
-        with self.assertRaisesMessage(ActionNotAllowed, "awaiting reading"):
+        with self.assertRaisesMessage(ActionNotAllowed, "in progress"):
             self.decide("accept", by=self.room.people["manager"])
 
     def test_a_reviewed_test_is_not_taken_up_again_at_the_bench(self) -> None:
@@ -153,7 +153,7 @@ class Queue(TestCase):
         self.assertEqual(answer.headers["Location"], self.room.url(f"review/?result={self.new.pk}"))
         done = self.post(self.new, decision="reject", reason="wrong bottle")
         page = self.client.get(done.headers["Location"])
-        self.assertContains(page, "Everything has been decided")
+        self.assertContains(page, "No results to review")
 
     def test_what_was_typed_stays_when_it_is_refused(self) -> None:
         """A stale page: the sentence, and the reason still in its field."""
@@ -168,7 +168,9 @@ class Queue(TestCase):
         """The button is closed and says why."""
         Membership.objects.filter(person=self.room.monitor).update(role="reviewer")
         self.client.force_login(self.room.monitor)
-        self.assertContains(self.client.get(self.room.url("review/")), "somebody else accepts it")
+        self.assertContains(
+            self.client.get(self.room.url("review/")), "Another person must accept it"
+        )
 
     def test_the_analyst_sees_what_came_back_and_answers(self) -> None:
         """On Today and on the result's page."""

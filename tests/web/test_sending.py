@@ -70,12 +70,14 @@ class Capabilities(Sending):
         token = self.token()
         other = self.room.new_run()
         answer = self.append(token, Taps(run=str(other.pk)).before().events)
-        self.assertEqual(answer.json()["refused"][0]["reason"], "This run is not known here.")
+        self.assertEqual(
+            answer.json()["refused"][0]["reason"], "The server does not know this test."
+        )
         headers = {"Authorization": f"Kessa-Append {token}"}
         self.assertEqual(Client().get(self.room.url("today/"), headers=headers).status_code, 302)
         taps = self.taps().before().correct("first-1", 8)
         refused = self.append(token, taps.events).json()["refused"]
-        self.assertIn("corrected on the result’s page", refused[0]["reason"])
+        self.assertIn("on the result’s page", refused[0]["reason"])
 
     def test_it_ends(self) -> None:
         """Revoked, run out, replaced, or its person has left: 401 with a sentence."""
@@ -94,14 +96,14 @@ class Capabilities(Sending):
             with self.subTest(why=why):
                 answer = self.append(token, events)
                 self.assertEqual(answer.status_code, 401)
-                self.assertIn("may not send any more", answer.json()["error"])
+                self.assertIn("may no longer send", answer.json()["error"])
         self.assertEqual(Event.objects.count(), 0)
 
     def test_all_are_revoked_at_once_from_the_account(self) -> None:
         """Each is listed, and one button ends them; nobody else's."""
         tokens = [allow(self.visit, self.room.monitor, f"device-{n}", "tablet")[0] for n in "12"]
         other, _ = allow(self.visit, self.room.people["reviewer"], "device-3", "tablet")
-        self.assertContains(self.client.get("/account/"), "Devices that may still send")
+        self.assertContains(self.client.get("/account/"), "Devices with permission to send")
         self.client.post("/account/sending/all/")
         events = self.taps().before().events
         statuses = [self.append(token, events).status_code for token in (*tokens, other)]
@@ -133,7 +135,7 @@ class Limits(Sending):
             self.room.url("events/"), b'{"events": "' + b"x" * 1_100_000, "application/json"
         )
         self.assertEqual(answer.status_code, 413)
-        self.assertIn("send fewer acts", answer.json()["error"])
+        self.assertIn("Send fewer actions", answer.json()["error"])
         many = self.taps().before().drops(520).events
         self.assertEqual(len(self.send(many).json()["kept"]), 500)
 
@@ -193,7 +195,7 @@ class Shown(Sending):
         result = self.finish(f="61", r="44–62", s="within")
         self.assertEqual(result.current.shown["f"], "61")
         page = self.client.get(self.room.url(f"results/{result.pk}/"))
-        self.assertContains(page, "The bench page showed 61 (44–62). The server’s figure stands.")
+        self.assertContains(page, "The test page showed 61 (44–62). The server’s value counts.")
         self.client.force_login(self.room.people["reviewer"])
         review = self.client.get(self.room.url("review/"))
         self.assertContains(review, "the server computed otherwise")

@@ -89,7 +89,7 @@ class Stages(TestCase):
         attach_verdicts([result])
         result.sampled_at = START - timedelta(hours=5)
         within = shipped("chlorine-photometer").sample.start_words
-        self.assertIn(f"Read 5 h after sampling; the method begins within {within}.",
+        self.assertIn(f"Tested 5 h after sampling. The method allows {within}.",
                       review_warnings(result, ()))  # fmt: skip
         result.sampled_at = START
         self.assertFalse(any("after sampling" in said for said in review_warnings(result, ())))

@@ -18,7 +18,7 @@ from kessa_core.runs import Event as CoreEvent
 from kessa_core.runs import RunState, read_event
 from kessa_core.runs.act_models import Correct
 
-REVIEWED = "This test was reviewed; correct its result instead."
+REVIEWED = "This test is reviewed. Correct its result instead."
 MAX_EVENTS = 500
 """Events in one sending; the device sends the rest afterwards."""
 
@@ -63,7 +63,7 @@ def keep_from(sender: Sender, sent: Sequence[Any]) -> UploadResult:
             _refuse(received, str(given)[:64], str(error))
             continue
         if event.act == "correct" and not sender.desk:
-            _refuse(received, event.id, "Readings are corrected on the result’s page.")
+            _refuse(received, event.id, "Correct readings on the result’s page.")
         else:
             by_run[event.run].append(event)
     for run_id, events in by_run.items():
@@ -97,7 +97,7 @@ def _keep_run(sender: Sender, run_id: str, events: list[CoreEvent], received: Up
     for event_id, reason in stored.refused.items():
         _refuse(received, event_id, reason)
     for event_id in stored.foreign:
-        _refuse(received, event_id, "This id belongs to another act.")
+        _refuse(received, event_id, "This id belongs to another action.")
     received.runs.append((run, state))
 
 

@@ -59,11 +59,13 @@ def decide(
             "This result has changed since the page was opened. Look at it again."
         )
     if last is not None and last != (_last_decision(held) or 0):
-        raise ActionNotAllowed("Somebody has decided about it since. Look at it again.")
+        raise ActionNotAllowed(
+            "Another person has reviewed it since the page was opened. Look at it again."
+        )
     if decision not in CHOICES:
-        raise ActionNotAllowed("Choose: accept, return or reject.")
+        raise ActionNotAllowed("Choose accept, return or reject.")
     if held.status in (S.AWAITING, S.PRACTICE):
-        words = f"This result is {held.get_status_display()}; there is nothing to decide."
+        words = f"This result is {held.get_status_display()}; it is not waiting for review."
         raise ActionNotAllowed(words)
     if decision == D.ACCEPT and not may_accept(result, by, analysts_of(result.run)):
         raise ActionNotAllowed(
@@ -84,11 +86,11 @@ def answer(result: Result, by: Person, words: str) -> Review:
     """
     held = _locked(result)
     if held.waits_for != W.ANALYST:
-        raise ActionNotAllowed("This result does not wait for an answer.")
+        raise ActionNotAllowed("This result is not waiting for an answer.")
     if by.pk not in analysts_of(result.run):
-        raise ActionNotAllowed("The answer comes from the person who tested.")
+        raise ActionNotAllowed("Only the person who tested can answer.")
     if not words:
-        raise ActionNotAllowed("Write the answer; it goes to the reviewer.")
+        raise ActionNotAllowed("Enter your answer to the reviewer.")
     return _enter(held, by, D.ANSWER, words)
 
 

@@ -16,8 +16,8 @@ class ChoicesForm(forms.Form):
 
     why = forms.CharField(
         max_length=200,
-        label="Why",
-        error_messages={"required": "Say why; it stands in the document from then on."},
+        label="Reason",
+        error_messages={"required": "Enter a reason. It is saved in the method file."},
     )
 
     def __init__(self, data: Any, method: Method) -> None:
@@ -74,7 +74,7 @@ def _fields(question: Question, kit: str = "") -> dict[str, forms.Field]:
         return {
             name: forms.CharField(
                 max_length=8, label=question.title, initial=size,
-                error_messages={"required": "Write how closely two have to agree."},
+                error_messages={"required": "Enter how closely two measurements must agree."},
             ),
             f"{name}.in": forms.ChoiceField(choices=WAYS, label="Counted in", initial=way),
         }  # fmt: skip

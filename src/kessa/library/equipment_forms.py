@@ -26,7 +26,7 @@ class LotForm(forms.Form):
     number = forms.CharField(
         max_length=40,
         label="Lot number on the bottle",
-        error_messages={"required": "Type the lot number from the bottle."},
+        error_messages={"required": "Enter the lot number from the bottle."},
     )
     opened = forms.DateField(required=False, label="Opened", error_messages=DAY)
     expires = forms.DateField(required=False, label="Expires", error_messages=DAY)
@@ -35,20 +35,20 @@ class LotForm(forms.Form):
         required=False,
         min_value=FEWEST_DROPS,
         max_value=200,
-        label="Drops of the titrant itself that fill 1 mL",
-        help_text="Then this bottle’s own drop takes the place of the kit’s. Count to the mark.",
+        label="Drops of titrant that fill 1 mL",
+        help_text="Count to the mark. Results then use this bottle’s drop size.",
     )
     grams = forms.FloatField(
-        required=False, min_value=0.05, max_value=50, label="Or: weight of twenty drops, in g"
+        required=False, min_value=0.05, max_value=50, label="Or weight of 20 drops, g"
     )
     density = forms.FloatField(
-        required=False, min_value=0.5, max_value=2.5, label="Density of the titrant, in g/mL"
+        required=False, min_value=0.5, max_value=2.5, label="Density of the titrant, g/mL"
     )
     table = forms.CharField(
         required=False,
         max_length=4000,
-        label="Table of the leaflet, for strips read as a height",
-        help_text="One row a line: what the strip shows, then its value, from the lowest.",
+        label="Lot table, for strips read as a height",
+        help_text="One row per line: the strip reading, then its value, from the lowest.",
         widget=forms.Textarea,
     )
 
@@ -75,7 +75,7 @@ class LotForm(forms.Form):
         data = super().clean() or {}
         opened, expires = data.get("opened"), data.get("expires")
         if opened and expires and expires < opened:
-            self.add_error("expires", "It expired before it was opened; check both days.")
+            self.add_error("expires", "It expired before it was opened. Check both days.")
         drop = self._drop(data)
         if drop and self._reagent(data) not in self.dropped:
             self.add_error("drops", "No method counts drops of this reagent. Leave it empty.")
@@ -90,10 +90,10 @@ class LotForm(forms.Form):
         """The measured drop; None where nothing was measured."""
         drops, grams, density = (data.get(name) for name in ("drops", "grams", "density"))
         if drops and grams:
-            self.add_error("grams", "Give the drops that fill 1 mL, or the weight; not both.")
+            self.add_error("grams", "Enter the drops that fill 1 mL or the weight, not both.")
         elif grams and not density:
             self.add_error(
-                "density", "Type the density, from the leaflet: 1.00 for thin solutions."
+                "density", "Enter the density from the leaflet: 1.00 for thin solutions."
             )
         elif grams:
             return drop_by_weight(TWENTY, grams, density or 1.0)
@@ -113,8 +113,8 @@ class LotCorrectionForm(LotForm):
     in_use = forms.BooleanField(required=False, label="In use")
     why = forms.CharField(
         max_length=200,
-        label="Why",
-        error_messages={"required": "Say why; the reason stays with the old value."},
+        label="Reason",
+        error_messages={"required": "Enter a reason. It stays with the old value."},
     )
 
     def __init__(self, data: Any, methods: Sequence[Method], lot: Lot) -> None:
@@ -139,13 +139,13 @@ class InstrumentForm(forms.Form):
 
     name = forms.CharField(
         max_length=60,
-        label="Name, as you call it",
-        error_messages={"required": "Give it a name, such as pH meter 2."},
+        label="Name",
+        error_messages={"required": "Enter a name, such as pH meter 2."},
     )
     number = forms.CharField(max_length=40, required=False, label="Serial number")
     kinds = forms.MultipleChoiceField(
         widget=TickRow,
-        label="It can be used as",
+        label="Used as",
         error_messages={"required": "Choose at least one."},
     )
     checked_on = forms.DateField(required=False, label="Last checked", error_messages=DAY)
@@ -167,5 +167,5 @@ class InstrumentForm(forms.Form):
         data = super().clean() or {}
         checked, due = data.get("checked_on"), data.get("check_due")
         if checked and due and due < checked:
-            self.add_error("check_due", "This is before the last check; check both dates.")
+            self.add_error("check_due", "This is before the last check. Check both dates.")
         return data

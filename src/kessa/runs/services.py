@@ -188,10 +188,12 @@ def store_events(run: Run, person: Person, events: list[CoreEvent]) -> Stored:
     for event in sorted(events, key=lambda one: one.order):
         if event.id not in known:
             if event.lamport > lamport + FURTHEST_AHEAD:
-                stored.refused[event.id] = "Its counter runs far ahead of this run."
+                stored.refused[event.id] = "Its counter is far ahead of this test."
                 continue
             if event.device in others:
-                stored.refused[event.id] = "This device’s acts in this run are somebody else’s."
+                stored.refused[event.id] = (
+                    "This device’s actions in this test belong to another person."
+                )
                 continue
             lamport = max(lamport, event.lamport)
             number = last + len(stored.fresh) + 1

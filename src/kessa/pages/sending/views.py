@@ -71,7 +71,7 @@ class Asking(BaseModel):
 def receive(request: ProgrammeRequest) -> JsonResponse:
     """Events in, {kept, refused, runs, now} out. A run's answer is what the server folded."""
     if request.headers.get("X-Kessa-Person", str(request.user.pk)) != str(request.user.pk):
-        return JsonResponse({"error": "These acts belong to another sign-in."}, status=409)
+        return JsonResponse({"error": "These actions belong to another person."}, status=409)
     return _take(request, Sender(request.programme, request.user))
 
 
@@ -82,7 +82,7 @@ def append(request: HttpRequest) -> JsonResponse:
     scheme, _, token = request.headers.get("Authorization", "").partition(" ")
     found = of_token(token.strip()) if scheme == "Kessa-Append" and token else None
     if found is None:
-        words = "This device may not send any more. Sign in again, or ask a manager."
+        words = "This device may no longer send. Sign in again, or ask a manager."
         return JsonResponse({"error": words}, status=401)
     return _take(request, Sender(found.programme, found.person, found.visit_id))
 
@@ -133,7 +133,7 @@ def _read(request: HttpRequest, body: type[Body]) -> Body:
     try:
         return body.model_validate(json.loads(request.body))
     except RequestDataTooBig:
-        raise RequestError(413, "Too much at once; send fewer acts in one piece.")
+        raise RequestError(413, "Too much at once. Send fewer actions at a time.")
     except ValidationError as error:
         raise RequestError(400, _sentence(error))
     except (ValueError, RecursionError, RawPostDataException):

@@ -105,8 +105,8 @@ export function openReading(run, d) {
     ...[ends[0], ...list, ends[1]].filter(Boolean),
   );
   $("reading-unit").replaceChildren(...(scale.ranges ?? []).map(({ unit }) => option(unit, unit)));
-  show($("reading-place").parentElement, Boolean(scale.labels));
-  show($("reading-figure").parentElement, !scale.labels);
+  show($("reading-place").closest(".in-label"), Boolean(scale.labels));
+  show($("reading-figure").closest(".in-label"), !scale.labels);
   show($("reading-unit").parentElement, Boolean(scale.ranges));
   show($("reading-plain-unit"), !scale.ranges && !scale.labels);
   $("reading-plain-unit").textContent = scale.unit;

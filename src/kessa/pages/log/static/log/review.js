@@ -15,7 +15,7 @@ function decide(key, event) {
   event.preventDefault();
   const reason = find("#id_reason");
   if (key !== "a" && !reason.value.trim()) reason.focus();
-  else if (!button.disabled) form.requestSubmit(button);
+  else button.click();
 }
 
 document.addEventListener("keydown", (event) => {
