@@ -274,7 +274,7 @@ class Judged(unittest.TestCase):
                 for n in range(-12, 12)
             ]
             with self.subTest(counts=counts):
-                self.assertEqual(any("a third determination" in w for w in ways), advised)
+                self.assertEqual(any("a third measurement" in w for w in ways), advised)
                 self.assertFalse(any("another determination" in w for w in ways))
 
 

@@ -60,11 +60,11 @@ class CanSee(unittest.TestCase):
         for stage, limit, words, sentence in (
             (first_stage("chloride-drops-15ml"), LONG, "sees this limit",
              "Within up to 104; beyond from 137 mg/L as Cl, else too close to call."),
-            (first_stage("chloride-drops-15ml"), short, "can only show within",
+            (first_stage("chloride-drops-15ml"), short, "can only show values within the limit",
              "Within up to 195 mg/L as Cl, else too close to call."),
             (first_stage("nitrite-colorimeter"), strip, "sees this limit",
              "Within 493–829; beyond up to 404 and from 1003 mg/L as NO₂, else too close to call."),
-            (first_stage("chloride-drops-15ml"), chronic, "can only show beyond",
+            (first_stage("chloride-drops-15ml"), chronic, "can only show values outside the limit",
              "Beyond up to 87 and from 129 mg/L as Cl, else too close to call."),
         ):  # fmt: skip
             with self.subTest(words=words, limit=limit.id):

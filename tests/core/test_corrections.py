@@ -65,13 +65,13 @@ class Corrections(unittest.TestCase):
     def test_what_cannot_be_corrected(self) -> None:
         """Each refused with its reason, and the result stays as it was."""
         for taps, reason in (
-            (walk((7, 8)).correct("third-1", 8), "no such determination stands"),
+            (walk((7, 8)).correct("third-1", 8), "there is no such measurement"),
             (walk((7, 8)).correct("first-1", 40), "above the maximum count"),
             (walk((7, 8)).correct("first-1", 1, "doubt"), "no count below the first one"),
-            (walk((7,)).act("stop", cause="dark").correct("first-1", 8), "the run was given up"),
+            (walk((7,)).act("stop", cause="dark").correct("first-1", 8), "the test was ended"),
             (
                 walk((7,)).act("stop", finish="not-applicable").correct("first-1", 8),
-                "the run was given up",
+                "the test was ended",
             ),
             (Taps().before().count(1, "blank").beyond().correct("first-1", 9), "no such"),
         ):
@@ -104,7 +104,7 @@ class Holding(unittest.TestCase):
         taps = Taps().before().steps("blank").drops(1).on("device-2").drops(1)
         state = folded(taps)
         self.assertEqual(state.current.count, 1)
-        self.assertEqual(state.ignored[0][1], "another device holds this determination")
+        self.assertEqual(state.ignored[0][1], "another device is doing this measurement")
         state = folded(taps.act("take-over").drops(1))
         self.assertEqual((state.current.count, state.current.holder), (2, "device-2"))
 

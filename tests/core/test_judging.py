@@ -233,9 +233,7 @@ class Deciders(unittest.TestCase):
             reader(), got, LONG, readings, [d.seen for d in state.stage.blanks]
         )
         self.assertEqual(found[-1], "a more precise kit or a laboratory")
-        self.assertEqual(
-            found[0], f"{reader().standard_shows}, together with a third determination"
-        )
+        self.assertEqual(found[0], f"{reader().standard_shows}, together with a third measurement")
         self.assertTrue(sentence(found).startswith("To get a clear verdict, use a standard"))
         hopeless = LONG.model_copy(update={"max": "112"})
         self.assertEqual(suggest_next_steps(reader(), got, hopeless, readings, []), (found[-1],))

@@ -97,7 +97,7 @@ class Worked(BrowserTest):
         self.assertEqual(flags_of(result), ["Tested all the same: This water is salt."])
         self.assertEqual(bench.digest(), [digest(state_of(result.run))])
         left = self.begin("nitrate-comparator").press("n")
-        left.click("Do not test: not applicable here").all_sent()
+        left.click("End test (not applicable").all_sent()
         expect(left.title).to_have_text("Not applicable")
         ended = Result.objects.get(run_id=left.run)
         self.assertEqual(

@@ -125,7 +125,7 @@ class JudgingAgain(TestCase):
         self.assertEqual(codes[close.pk], ("epa-freshwater", 2, "provisional"))
         self.assertEqual(codes[self.result.pk], ("epa-freshwater", 2, "provisional"))
         close.refresh_from_db()
-        self.assertEqual(close.reviews.first().reason, "judged again")
+        self.assertEqual(close.reviews.first().reason, "compared with the new limits")
         said = answer(close.run, state_of(close.run))["results"][close.stage_of(close.run)]["t"]
         self.assertIn("within the chronic guideline of 230", said[0])
         page = self.client.get(self.room.url(f"results/{close.pk}/"))
@@ -163,10 +163,10 @@ class JudgingAgain(TestCase):
             "limits_from": day.isoformat(),
         }  # fmt: skip
         page = self.client.post(url, data, follow=True)
-        self.assertContains(page, "What was sampled since that day is being judged again.")
+        self.assertContains(page, "Results since that day are being compared with the new limits.")
         self.assertContains(page, "Results are being compared with the new limits")
         self.assertEqual(run_jobs(), [1])
-        self.assertNotContains(self.client.get(self.room.url("waters/")), "being judged again")
+        self.assertNotContains(self.client.get(self.room.url("waters/")), "being compared")
         audit = self.client.get(self.room.url("audit/"))
         self.assertContains(audit, "compared results with the new limits")
         wrong = self.client.post(url, data | {"limits_from": "soon"})

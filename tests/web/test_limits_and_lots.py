@@ -58,7 +58,7 @@ class Limits(TestCase):
         self.room.set_limits("epa-freshwater")
         page = self.get(LIMIT)
         self.assertIn(f"results/{result.pk}/", page)
-        self.assertNotIn("judged again since", page)
+        self.assertNotIn("compared again since", page)
         today = self.get("limits/epa-freshwater/chloride-chronic/")
         self.assertNotIn(f"results/{result.pk}/", today)
 
@@ -73,7 +73,7 @@ class Limits(TestCase):
         self.assertIn("long-term 120; compared again since", page)
         today = self.get("limits/epa-freshwater/chloride-chronic/")
         self.assertIn(f"results/{result.pk}/", today)
-        self.assertNotIn("judged again since", today)
+        self.assertNotIn("compared again since", today)
 
     def test_an_older_edition_of_the_same_limit(self) -> None:
         """A result that was judged by both is one row, with the newer edition's verdict."""

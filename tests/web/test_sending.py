@@ -198,7 +198,7 @@ class Shown(Sending):
         self.assertContains(page, "The test page showed 61 (44–62). The server’s value counts.")
         self.client.force_login(self.room.people["reviewer"])
         review = self.client.get(self.room.url("review/"))
-        self.assertContains(review, "the server computed otherwise")
+        self.assertContains(review, "the server computed another value")
 
     def test_the_same_figure_leaves_no_trace(self) -> None:
         """Nothing is kept and nothing is said."""

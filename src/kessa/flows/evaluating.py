@@ -155,7 +155,7 @@ def _evaluate_one(
         judged = keep_verdicts(evaluation, judgement, work.limits, sampled_at, work.by)
         changed = evaluation is before and judgement.code != result.outcome_code
         if judged and changed and result.status == Result.Status.REVIEWED:
-            reopen(result, work.by, why or "judged again")
+            reopen(result, work.by, why or "compared with the new limits")
         seals += judged
     project(result)
     note_outcome(result, judgement)
@@ -167,7 +167,7 @@ def _evaluate_one(
 
 def _why_anew(before: Evaluation) -> str:
     newer = before.core_version != VERSION
-    return f"computed anew by core {VERSION}" if newer else "taken back at the bench"
+    return f"recalculated by Kessa {VERSION}" if newer else "undone at the bench"
 
 
 def _await_reading(result: Result, by: Person | None, why: str) -> None:

@@ -123,4 +123,4 @@ def _keep_a_manager(membership: Membership) -> None:
     others = Membership.objects.filter(programme_id=membership.programme_id).active()
     others = others.filter(role=Role.MANAGER).exclude(pk=membership.pk)
     if membership.role == Role.MANAGER and not others.exists():
-        raise ActionNotAllowed("This is the only manager. Make somebody else a manager first.")
+        raise ActionNotAllowed("This is the only manager. Make another person a manager first.")

@@ -12,7 +12,7 @@ from kessa.people.models import DeviceSession
 from kessa.platform import clock
 from kessa.platform.security_log import note_request
 
-ENDED = "You were signed out because this sign-in had lasted {why}. What waits here is kept."
+ENDED = "You were signed out after {why}. Anything saved on this device is still there."
 
 
 class LastSeenMiddleware:

@@ -11,7 +11,7 @@ from django_otp.plugins.otp_totp.models import TOTPDevice
 from kessa.platform.models import Person
 
 SPARE_CODES = 8
-TOTP, SPARE = "codes", "spare codes"
+TOTP, SPARE = "codes", "backup codes"
 
 
 def is_on(person: Person) -> bool:

@@ -29,7 +29,7 @@ def database() -> Iterator[str]:
         cursor.execute("SELECT now()")
         apart = abs((cursor.fetchone()[0] - datetime.now(UTC)).total_seconds())
     if wrong := cannot_write() or remembered():
-        yield f"{wrong} Make room, then start again; acts wait on their devices meanwhile."
+        yield f"{wrong} Make room, then start again; readings wait on their devices."
     if encoding != "UTF8":
         yield f"The database keeps text as {encoding}. Make a new one with ENCODING 'UTF8'."
     if version < 150000:

@@ -15,7 +15,7 @@ from kessa.platform.hashes import seal_of
 from kessa.platform.models import Person
 from kessa.runs.models import Run, RunInstrument
 
-ENDED = "This test has ended. Its result keeps the instrument that was chosen."
+ENDED = "This test has ended. You cannot change its instrument."
 
 
 def take_instruments(run: Run, person: Person) -> list[RunInstrument]:

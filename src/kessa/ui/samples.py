@@ -11,10 +11,10 @@ SENDING = (
     ("sent", "All sent"),
     ("keeping", "Saving"),
     ("waiting", "3 saved here, not sent yet"),
-    ("offline", "3 kept here, no connection"),
-    ("sign-in gone", "3 kept here; sign in again to send"),
-    ("somebody else’s sign-in", "3 saved here for another person; sent when they sign in"),
-    ("too often", "3 kept here; the server asks to wait"),
+    ("offline", "3 saved here, no connection"),
+    ("sign-in gone", "3 saved here; sign in again to send"),
+    ("another person’s sign-in", "3 saved here for another person; sent when they sign in"),
+    ("too often", "3 saved here; the server asks to wait"),
     ("broken", "This browser cannot save readings. Write them down."),
 )
 

@@ -43,9 +43,9 @@ class Visibility:
         if {"within", "beyond"} <= self.signs:
             return "sees this limit"
         if "within" in self.signs:
-            return "can only show within"
+            return "can only show values within the limit"
         if "beyond" in self.signs:
-            return "can only show beyond"
+            return "can only show values outside the limit"
         return "cannot see this limit"
 
     @property

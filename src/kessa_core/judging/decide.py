@@ -24,7 +24,7 @@ def suggest_next_steps(
     """
     known = reader.with_standard()
     more = [[*seen, one] for one in seen] if len(seen) <= 2 else []
-    words = "a third determination" if len(seen) == 2 else "another determination"
+    words = "a third measurement" if len(seen) == 2 else "another measurement"
     found = []
     if any(_settled(reader, tried, blanks, value, limit) for tried in more):
         found.append(words)

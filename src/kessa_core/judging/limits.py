@@ -42,8 +42,8 @@ class Limit(Part):
     document: Line
     within: Line = Field(description="What it means for fish, pipes or people, on the good side.")
     beyond: Line
-    above: Line | None = Field(default=None, description="Instead of beyond, above the maximum.")
-    below: Line | None = Field(default=None, description="Instead of beyond, below the minimum.")
+    above: Line | None = Field(default=None, description="Said of a value above the maximum.")
+    below: Line | None = Field(default=None, description="Said of a value below the minimum.")
 
     @model_validator(mode="after")
     def _bounds_something(self) -> "Limit":

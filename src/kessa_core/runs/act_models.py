@@ -81,7 +81,7 @@ class Begin(Act):
     """continues, method: the run that this one goes on from, where it does."""
 
     act: Literal["begin"]
-    words = "run begun"
+    words = "test started"
     continues: Words = ""
     method: Words = ""
 
@@ -166,7 +166,7 @@ class BackOff(Act):
     """The last drop was clearly one too many."""
 
     act: Literal["back-off"]
-    words = "last drop taken back, too strong"
+    words = "subtracted 1, too far"
 
 
 class Doubt(Act):
@@ -282,7 +282,7 @@ class Accept(Act):
     how: Literal["done", "anyway"]
 
     def said(self, steps: Steps) -> str:
-        how = "Put right." if self.how == "done" else "Tested all the same."
+        how = "Corrected." if self.how == "done" else "Tested all the same."
         return f"{self.what} {how}"
 
 
@@ -335,7 +335,9 @@ def read_act(act: str, data: Mapping[str, Any]) -> AnyAct:
     Raises BadEvent with the act's name or the field that is wrong, and what it must be.
     """
     if act not in ACTS:
-        raise BadEvent("This act is not known.", field="act", remedy=f"One of {', '.join(ACTS)}.")
+        raise BadEvent(
+            "This action is not known.", field="act", remedy=f"One of {', '.join(ACTS)}."
+        )
     try:
         return _READER.validate_python({**data, "act": act})
     except ValidationError as error:

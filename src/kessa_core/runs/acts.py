@@ -186,7 +186,7 @@ class EventHandlers(RunStateMachine):
         if not current:
             return "no reading is at hand"
         if current.role == "blank" and current.count < 2:
-            return "a blank is never taken back below its first drop"
+            return "a blank has at least one drop"
         current.kind = "backed-off"
         return ""
 
@@ -244,7 +244,7 @@ class EventHandlers(RunStateMachine):
             return ""
         fresh = current and not current.holder and current.role in SAMPLE_ROLES
         if not fresh or any(d.kept for d in stage.of(*SAMPLE_ROLES)):
-            return "a dilution begins a first determination"
+            return "a dilution starts with a first measurement"
         stage.determinations.pop()
         stage.dilution = act.by * stage.base
         self.open("first")
@@ -252,13 +252,13 @@ class EventHandlers(RunStateMachine):
 
     def do_reject(self, event: Event, act: Reject) -> str:
         if not self.state.current:
-            return "no determination is under way"
+            return "no measurement has started"
         self.discard_measurement(self.state.current, act.cause or "rejected")
         return ""
 
     def do_stop(self, event: Event, act: Stop) -> str:
         if self.state.place.spot == "finished":
-            return "the run has ended"
+            return "the test has ended"
         if act.finish == "not-applicable":
             self.state.untested = "not-applicable"
         self.end_without_result(act.cause or "stopped")
@@ -284,7 +284,7 @@ class EventHandlers(RunStateMachine):
         if act.how == "anyway":
             self.state.flags.append(f"Tested all the same: {act.what}")
         else:
-            self.state.notes.append(f"Put right before the test: {act.what}")
+            self.state.notes.append(f"Corrected before the test: {act.what}")
         self.state.accepted.append(act.concern)
         return ""
 
@@ -304,9 +304,9 @@ class EventHandlers(RunStateMachine):
             None,
         )
         if not place or not place[1].kept or place[1].kind == "beyond":
-            return "no such determination stands"
+            return "there is no such measurement"
         if self.state.finish in UNTESTED:
-            return "the run was given up"
+            return "the test was ended"
         at, found = place
         reader = self.readers[self.method.stages[at].id]
         was = reader.format_reading(found.seen) if found.seen else ""

@@ -43,7 +43,7 @@ def apply(machine: EventHandlers, event: Event) -> None:
     handler: Callable[[Event, Act], str] = getattr(machine, f"do_{event.act.replace('-', '_')}")
     state, current = machine.state, machine.state.current
     if _held_elsewhere(event, current.holder if current else ""):
-        state.ignored.append((event.id, "another device holds this determination"))
+        state.ignored.append((event.id, "another device is doing this measurement"))
     elif reason := handler(event, event.content):
         state.ignored.append((event.id, reason))
     elif current and not current.holder and event.act not in FREE:

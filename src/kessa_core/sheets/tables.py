@@ -47,7 +47,7 @@ def kinds(stage: Stage, reader: ReadingType, sheet: dict[str, Any]) -> dict[str,
     if "bands" in sheet:
         how = "as shown" if sheet.get("shown") else f"{len(sheet.get('list', []))} listed"
         made["reading"] = f"figures {how}, {len(sheet['bands'])} bands; range later"
-    later = ["a third determination"]
+    later = ["a third measurement"]
     if stage.reference:
         later = ["the difference and its verdict", *later]
     elif "single" in sheet:

@@ -18,7 +18,9 @@ def review_warnings(result: Result, reviews: Sequence[Review]) -> list[str]:
     said = []
     if e.shown:
         page = f"{e.shown.get('f', '')} ({e.shown.get('r', '')})".strip()
-        said.append(f"The bench page showed {page}; the server computed otherwise. Both are kept.")
+        said.append(
+            f"The bench page showed {page}; the server computed another value. Both are saved."
+        )
     said += _unusual(result)
     last = reviews[0] if reviews else None
     if last and last.decision in (Review.Decision.ANSWER, Review.Decision.REOPENED):

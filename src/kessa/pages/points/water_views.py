@@ -21,7 +21,9 @@ def change_water(request: ProgrammeRequest, water_id: int) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         change(water, request.user, **form.described())
         if change_limits(water, request.user, form.cleaned_data["limit_set"], form.begin()):
-            messages.success(request, "What was sampled since that day is being judged again.")
+            messages.success(
+                request, "Results since that day are being compared with the new limits."
+            )
         return redirect("waters", programme=request.programme.slug)
     context = {"form": form, "water": water}
     return render(request, "places/change_water.html", context, status=422 if form.errors else 200)
