@@ -22,9 +22,9 @@ def sign_in(page: Page, address: str, name: str = "monitor") -> None:
 
 def to_the_water(page: Page, method: str = "Chloride, 15 mL") -> None:
     """From a point to what is noted before touching the water."""
-    page.get_by_role("button", name="One test").click()
+    page.get_by_role("button", name="Start test").click()
     page.get_by_role("button", name=re.compile(re.escape(method))).click()
-    page.get_by_role("button", name="Safe: go on").click()
+    page.get_by_role("button", name="Yes, it is safe").click()
     page.get_by_label("cloudy").check()
     page.get_by_label("heavy rain").check()
     page.get_by_label("foam").check()
@@ -34,7 +34,7 @@ def to_the_bench(page: Page) -> None:
     """Take the sample."""
     page.get_by_role("button", name="Next: take the sample").click()
     page.get_by_label("Water temperature, °C").fill("6")
-    page.get_by_role("button", name=re.compile("Sample taken")).click()
+    page.get_by_role("button", name=re.compile("Save sample")).click()
     page.locator("#main[data-ready]").wait_for()
 
 
@@ -111,8 +111,8 @@ def go(page: Page) -> None:
 
 def read(page: Page, figure: str) -> None:
     """Type a figure and take it."""
-    page.get_by_label("Read", exact=True).fill(figure)
-    page.get_by_role("button", name="Read: go on").click()
+    page.get_by_label("Reading", exact=True).fill(figure)
+    page.get_by_role("button", name="Save reading").click()
 
 
 def readings(page: Page, address: str, size: str) -> None:

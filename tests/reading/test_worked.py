@@ -107,7 +107,7 @@ class Worked(BrowserTest):
         left.page.goto(self.base + self.room.url("log/"))
         left.page.get_by_label("Verdict").select_option("○ not applicable")
         expect(left.page.get_by_role("status")).to_contain_text("1 result")
-        expect(left.page.locator("tbody tr").last).to_contain_text("This water is salt.")
+        expect(left.page.locator("#results tbody tr").last).to_contain_text("This water is salt.")
 
     def test_a_test_is_ended_without_a_result_for_a_reason(self) -> None:
         """In one's own words; the words do not stay for the next time."""

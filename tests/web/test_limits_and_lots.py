@@ -94,7 +94,7 @@ class Limits(TestCase):
         page = self.get("limits/ccme-freshwater/chloride-short/")
         self.assertIn(self.room.url("library/chloride-drops-15ml/4/"), page)
         self.assertIn("Within up to 195 mg/L as Cl, else too close to call.", page)
-        self.assertIn("Can only show within", page)
+        self.assertIn("Can only show values within", page)
         burette = page.partition("Chloride by burette, blank subtracted")[2][:120]
         self.assertIn("not used here yet", burette)
 

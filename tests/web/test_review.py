@@ -57,7 +57,7 @@ class Deciding(TestCase):
         with self.assertRaisesMessage(ActionNotAllowed, "is not waiting"):
             answer(self.result, self.monitor, "too early")
         self.decide("return", "which bottle?")
-        with self.assertRaisesMessage(ActionNotAllowed, "from the person who tested"):
+        with self.assertRaisesMessage(ActionNotAllowed, "Only the person who tested"):
             answer(self.result, self.reviewer, "the blue one")
         answer(self.result, self.monitor, "the blue one")
         self.assertEqual(self.state(), ("provisional", "reviewer"))

@@ -249,7 +249,7 @@ WITH changed AS (
 ), reopened AS (
     INSERT INTO results_review (
         programme_id, result_id, evaluation_id, by_id, at, decision, reason, batch)
-    SELECT programme_id, id, current_id, %s, %s, 'reopened', 'judged again', %s
+    SELECT programme_id, id, current_id, %s, %s, 'reopened', 'compared with the new limits', %s
     FROM changed WHERE status = 'reviewed'
     RETURNING id, result_id
 ), updated AS (
