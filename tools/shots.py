@@ -148,15 +148,20 @@ def review(page: Page, address: str) -> None:
     page.screenshot(path=FOLDER / "review-wide.png")
 
 
-with serving() as address, sync_playwright() as playwright:
-    chromium = playwright.chromium.launch(
-        executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]
-    )
-    for size, viewport in (("wide", WIDE), ("phone", PHONE)):
-        page = chromium.new_context(viewport=viewport, timezone_id="Europe/London").new_page()
-        page.clock.install()
-        thread(page, address, size)
-        theme(page, "day")
-        readings(page, address, size)
-    review(chromium.new_context(viewport=WIDE).new_page(), address)
-    chromium.close()
+def main() -> None:
+    with serving() as address, sync_playwright() as playwright:
+        chromium = playwright.chromium.launch(
+            executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]
+        )
+        for size, viewport in (("wide", WIDE), ("phone", PHONE)):
+            page = chromium.new_context(viewport=viewport, timezone_id="Europe/London").new_page()
+            page.clock.install()
+            thread(page, address, size)
+            theme(page, "day")
+            readings(page, address, size)
+        review(chromium.new_context(viewport=WIDE).new_page(), address)
+        chromium.close()
+
+
+if __name__ == "__main__":
+    main()

@@ -59,13 +59,15 @@ class CanSee(unittest.TestCase):
         strip = next(one for one in nitrite if one.id == "nitrite-band")
         for stage, limit, words, sentence in (
             (first_stage("chloride-drops-15ml"), LONG, "sees this limit",
-             "Within up to 104; beyond from 137 mg/L as Cl, else too close to call."),
+             "Within limit up to 104; outside limit from 137 mg/L as Cl, "
+             "otherwise too close to call."),
             (first_stage("chloride-drops-15ml"), short, "can only show values within the limit",
-             "Within up to 195 mg/L as Cl, else too close to call."),
+             "Within limit up to 195 mg/L as Cl, otherwise too close to call."),
             (first_stage("nitrite-colorimeter"), strip, "sees this limit",
-             "Within 493–829; beyond up to 404 and from 1003 mg/L as NO₂, else too close to call."),
+             "Within limit 493–829; outside limit up to 404 and from 1003 mg/L as NO₂, "
+             "otherwise too close to call."),
             (first_stage("chloride-drops-15ml"), chronic, "can only show values outside the limit",
-             "Beyond up to 87 and from 129 mg/L as Cl, else too close to call."),
+             "Outside limit up to 87 and from 129 mg/L as Cl, otherwise too close to call."),
         ):  # fmt: skip
             with self.subTest(words=words, limit=limit.id):
                 told = can_see(stage, limit)

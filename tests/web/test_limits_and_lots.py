@@ -93,7 +93,7 @@ class Limits(TestCase):
         """In use with their version and link, the other shipped ones as not used here yet."""
         page = self.get("limits/ccme-freshwater/chloride-short/")
         self.assertIn(self.room.url("library/chloride-drops-15ml/4/"), page)
-        self.assertIn("Within up to 195 mg/L as Cl, else too close to call.", page)
+        self.assertIn("Within limit up to 195 mg/L as Cl, otherwise too close to call.", page)
         self.assertIn("Can only show values within", page)
         burette = page.partition("Chloride by burette, blank subtracted")[2][:120]
         self.assertIn("not used here yet", burette)

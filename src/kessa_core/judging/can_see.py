@@ -5,7 +5,7 @@ from functools import lru_cache
 from itertools import groupby
 
 from kessa_core.judging.limits import Limit
-from kessa_core.judging.verdict import Sign, inapplicable, judge
+from kessa_core.judging.verdict import WORDS, Sign, inapplicable, judge
 from kessa_core.methods.stage import Stage
 from kessa_core.quantities import Value
 from kessa_core.readings.exploring import explored, probes
@@ -51,13 +51,17 @@ class Visibility:
     @property
     def sentence(self) -> str:
         """From which reading on it is called what."""
-        told = [f"{sign} {' and '.join(ranges)}" for sign in TOLD if (ranges := self._ranges(sign))]
+        told = [
+            f"{WORDS[sign]} {' and '.join(ranges)}"
+            for sign in TOLD
+            if (ranges := self._ranges(sign))
+        ]
         if not told:
             return "Every reading is too close to call."
         label = self.stretches[0].first.quantity.label
         rest = ""
         if "close" in self.signs:
-            rest = ", else too close to call" if self._is_plain else "; else it depends"
+            rest = ", otherwise too close to call" if self._is_plain else "; otherwise it depends"
         text = f"{'; '.join(told)} {label}{rest}."
         return text[0].upper() + text[1:]
 

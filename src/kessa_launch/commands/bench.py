@@ -9,9 +9,14 @@ from kessa_launch.postgres import Cluster
 from kessa_launch.state_paths import CLONE, places
 
 FOLDER = CLONE / "benchmarks"
-FOLDERS = {"fill": "scale", "scale": "scale", "servers": "servers"}
+FOLDERS = {
+    "fill": "scale",
+    "lighthouse": "lighthouse",
+    "scale": "scale",
+    "servers": "servers",
+}
 """Benchmarks with a database folder of their own."""
-FRESH = ("fill", "servers")
+FRESH = ("fill", "lighthouse", "servers")
 """Those that make their folder anew."""
 FOLLOWED = ("servers",)
 """Those that have a streaming replica beside their server."""

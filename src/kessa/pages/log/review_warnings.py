@@ -27,7 +27,7 @@ def review_warnings(result: Result, reviews: Sequence[Review]) -> list[str]:
         said.append(f"{last.get_decision_display().capitalize()}: {last.reason}")
     if e.why:
         said.append(f"Changed: {e.why}")
-    said += [f"Struck: {d['role']}, {d['rejected']}" for d in e.determinations if d["rejected"]]
+    said += [f"Discarded: {d['role']}, {d['rejected']}" for d in e.determinations if d["rejected"]]
     held = {lot.reagent for lot in run.lots}
     said += [
         f"No lot of {name} was noted." for name in run.version.method.tracked if name not in held
