@@ -3,6 +3,7 @@
 import ast
 import re
 from collections.abc import Iterator
+from functools import cache
 from pathlib import Path
 
 import yaml
@@ -26,11 +27,10 @@ Text = tuple[str, str, str]
 """Scope, where, the words."""
 
 
-def every_text() -> Iterator[Text]:
+@cache
+def every_text() -> tuple[Text, ...]:
     """Templates, sentences in Python, and the documents of methods."""
-    yield from of_templates()
-    yield from of_python()
-    yield from of_methods()
+    return (*of_templates(), *of_python(), *of_methods())
 
 
 def of_templates() -> Iterator[Text]:
