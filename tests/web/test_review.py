@@ -163,6 +163,8 @@ class Queue(TestCase):
         )
         self.assertContains(answer, "has changed since", status_code=422)
         self.assertContains(answer, 'value="wrong bottle"', status_code=422)
+        address = answer.headers["HX-Push-Url"]
+        self.assertContains(self.client.get(address), self.old.point.name)
 
     def test_ones_own_result_cannot_be_accepted_from_the_page(self) -> None:
         """The button is closed and says why."""

@@ -8,9 +8,11 @@ of the schema is a migration that this test runs.
 import csv
 import subprocess
 import tempfile
+from io import StringIO
 from pathlib import Path
 
-from django.test import TransactionTestCase
+from django.core.management import call_command
+from django.test import TestCase, TransactionTestCase
 
 from kessa_launch import archive
 from kessa_launch.commands.backup import restore_dump
@@ -30,6 +32,14 @@ def log_of(database: Database) -> list[dict[str, str]]:
         command, env=database.environ, cwd=CLONE, capture_output=True, text=True, check=True
     )
     return list(csv.DictReader(done.stdout.splitlines()))
+
+
+class Migrations(TestCase):
+    def test_every_change_of_a_model_has_its_migration(self) -> None:
+        """makemigrations would write none; it ends with an error when it would."""
+        said = StringIO()
+        call_command("makemigrations", "--check", "--dry-run", stdout=said)
+        self.assertIn("No changes detected", said.getvalue())
 
 
 class Upgrade(TransactionTestCase):

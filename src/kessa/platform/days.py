@@ -1,14 +1,20 @@
-"""Days as moments, so that a query on days can use an index on times."""
+"""Days as moments, so that a query on days can use an index on times; and a moment as its day."""
 
 from datetime import date, datetime, time, timedelta
 
 from django.db.models import Q
 from django.utils import timezone
+from django.utils.formats import date_format
 
 
 def start_of(day: date) -> datetime:
     """The first moment of a day where the reader is."""
     return timezone.make_aware(datetime.combine(day, time()))
+
+
+def day_text(moment: datetime) -> str:
+    """The day of a moment where the reader is, as "5 November 2026"."""
+    return date_format(timezone.localtime(moment), "j F Y")
 
 
 def between_days(column: str, first: date | None, last: date | None) -> Q:

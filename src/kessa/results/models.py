@@ -5,11 +5,10 @@ from functools import cached_property
 from typing import Any
 
 from django.db import models
-from django.utils.formats import date_format
-from django.utils.timezone import localtime
 
 from kessa.places.models import Point
 from kessa.platform import clock
+from kessa.platform.days import day_text
 from kessa.platform.models import Person, Programme
 from kessa.platform.scoping import ProgrammeQuerySet
 from kessa.platform.tenancy import insert_only, programme_constraints
@@ -87,7 +86,7 @@ class Result(models.Model):
     @property
     def described(self) -> str:
         """ "Chloride of 11 November 2026, Beck, at the ford"."""
-        day = date_format(localtime(self.sampled_at), "j F Y")
+        day = day_text(self.sampled_at)
         return f"{self.name} of {day}, {self.point}"
 
     @property

@@ -5,11 +5,10 @@ from functools import cached_property
 from typing import Any
 
 from django.db import models
-from django.utils.formats import date_format
-from django.utils.timezone import localtime
 
 from kessa.library.models import Instrument, Lot, MethodVersion
 from kessa.platform import clock
+from kessa.platform.days import day_text
 from kessa.platform.models import Person, Programme
 from kessa.platform.scoping import ProgrammeQuerySet
 from kessa.platform.tenancy import insert_only, programme_constraints
@@ -56,7 +55,7 @@ class Run(models.Model):
     @property
     def described(self) -> str:
         """ "Test of 11 November 2026, Beck, at the ford: Chloride, 15 mL"."""
-        day = date_format(localtime(self.opened_at), "j F Y")
+        day = day_text(self.opened_at)
         return f"Test of {day}, {self.sample.point}: {self.version.title}"
 
     @property

@@ -6,11 +6,10 @@ from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
 from django.db.models import Q
 from django.db.models.functions import Upper
-from django.utils.formats import date_format
-from django.utils.timezone import localtime
 
 from kessa.places.models import Point
 from kessa.platform import clock
+from kessa.platform.days import day_text
 from kessa.platform.models import Person, Programme
 from kessa.platform.scoping import ProgrammeQuerySet
 from kessa.platform.tenancy import insert_only, programme_constraints
@@ -91,7 +90,7 @@ class Sample(models.Model):
     @property
     def described(self) -> str:
         """ "Sample of 11 November 2026, Beck, at the ford"."""
-        day = date_format(localtime(self.taken_at or self.visit.begun_at), "j F Y")
+        day = day_text(self.taken_at or self.visit.begun_at)
         return f"Sample of {day}, {self.point}"
 
     @property

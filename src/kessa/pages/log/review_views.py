@@ -6,7 +6,9 @@ from typing import Any
 from django.db.models import Q
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_POST
+from django_htmx.http import push_url
 
 from kessa.flows.reviewing import answer, decide, may_accept
 from kessa.pages.log.evidence import evidence, whole_evidence
@@ -45,7 +47,10 @@ def decision(request: ProgrammeRequest, result_id: int) -> HttpResponse:
         else:
             return _go_on(request, found)
     waiting = _waiting(request)
-    return _page(request, found, waiting, form)
+    page = _page(request, found, waiting, form)
+    # A boosted form pushes its own address, which answers no GET: a reload would be a 405.
+    shown = reverse("review", args=[request.programme.slug])
+    return push_url(page, f"{shown}?result={found.pk}")
 
 
 @require_POST
