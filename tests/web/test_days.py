@@ -4,7 +4,9 @@ import unittest
 from datetime import UTC, datetime
 
 import time_machine
+from django.utils import timezone
 
+from kessa.platform.days import day_text
 from tests.web import test_log, test_pages, test_review, test_walk
 
 DAYS = {
@@ -34,3 +36,13 @@ class Days(unittest.TestCase):
                 ]
                 self.assertEqual(broken, [])
                 self.assertGreater(result.testsRun, 20)
+
+    def test_the_day_of_a_moment_is_the_readers(self) -> None:
+        """(moment, its day in London): summer time, and the last minutes of a month and a year."""
+        for moment, day in (
+            (datetime(2026, 7, 31, 22, 59, tzinfo=UTC), "31 July 2026"),
+            (datetime(2026, 7, 31, 23, 0, tzinfo=UTC), "1 August 2026"),
+            (datetime(2026, 12, 31, 23, 59, tzinfo=UTC), "31 December 2026"),
+        ):
+            with self.subTest(day), timezone.override("Europe/London"):
+                self.assertEqual(day_text(moment), day)
