@@ -43,6 +43,20 @@ def empty(name: str, media: Path | str) -> Iterator[Database]:
 
 
 @contextmanager
+def connected_to(database: Database) -> Iterator[None]:
+    """The models of this process read and write *database* within this block."""
+    settings = connection.settings_dict
+    before = settings["NAME"]
+    connection.close()
+    settings["NAME"] = database.name
+    try:
+        yield
+    finally:
+        connection.close()
+        settings["NAME"] = before
+
+
+@contextmanager
 def as_environment(database: Database) -> Iterator[None]:
     """The commands of ./kessa work on *database* within this block."""
     kept = dict(os.environ)

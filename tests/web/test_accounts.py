@@ -7,7 +7,7 @@ from datetime import UTC, datetime, timedelta
 import time_machine
 from django.conf import settings
 from django.core.exceptions import ValidationError
-from django.test import Client, TestCase, override_settings
+from django.test import Client, override_settings
 from django_otp.oath import totp
 from django_otp.plugins.otp_static.models import StaticDevice, StaticToken
 from django_otp.plugins.otp_totp.models import TOTPDevice
@@ -17,14 +17,14 @@ from kessa.people.models import DeviceSession
 from kessa.people.passwords import make_code
 from kessa.people.services import change_settings, make_person
 from kessa.platform.models import Membership
-from tests.builders.people import PASSWORD, Room
+from tests.builders.people import PASSWORD
+from tests.builders.rooms import RoomTest
 
 NOW = datetime(2026, 11, 19, 9, 40, tzinfo=UTC)
 
 
-class Account(TestCase):
+class Account(RoomTest):
     def setUp(self) -> None:
-        self.room = Room()
         self.person = self.room.people["manager"]
 
     def sign_in(self, client: Client | None = None, password: str = PASSWORD):

@@ -8,7 +8,7 @@ from contextlib import redirect_stdout
 from pathlib import Path
 
 from django.db import connection
-from django.test import TransactionTestCase
+from django.test import SimpleTestCase, TransactionTestCase
 
 from kessa_launch import archive
 from kessa_launch.commands import backup, restore
@@ -42,12 +42,14 @@ class Backup(TransactionTestCase):
         return out.getvalue()
 
     def test_taken_during_writes_and_restored_elsewhere(self) -> None:
-        """The figures of the backup, of the restored database and of its audit are one."""
+        """The figures of the backup, of the restored database and of its audit are one. Nothing is
+        overwritten: neither a file, nor records unless that is said; those are kept aside."""
         stop = threading.Event()
 
         def write() -> None:
             while not stop.is_set():
                 self.room.finished(days_ago=1)
+                stop.wait(0.2)
             connection.close()
 
         writer = threading.Thread(target=write)
@@ -69,26 +71,26 @@ class Backup(TransactionTestCase):
             self.assertIn("1 files written", self.restore(database))
             self.assertEqual(database.figures(), saved)
             self.assertEqual(database.manage("audit", "verify").returncode, 0)
-        self.assertEqual((elsewhere / "ab" / "abcd.jpg").read_bytes(), PHOTO)
-
-    def test_nothing_is_overwritten(self) -> None:
-        """Neither a file, nor records that are there unless that is said; those are kept aside."""
-        self.backup()
-        with (
-            as_environment(this_one(self.folder)),
-            self.assertRaisesRegex(LauncherError, "never over"),
-        ):
-            backup.run([str(self.file)])
-        with empty("kessa_elsewhere", self.folder / "elsewhere") as database:
-            self.restore(database)
             with as_environment(database), self.assertRaisesRegex(LauncherError, "kept aside"):
                 restore.run([str(self.file)])
             self.assertIn("kessa_elsewhere_before_", self.restore(database, "--replace"))
+        with self.assertRaisesRegex(LauncherError, "never over"):
+            self.backup()
+        self.assertEqual((elsewhere / "ab" / "abcd.jpg").read_bytes(), PHOTO)
 
-    def test_a_damaged_file_is_named_and_changes_nothing(self) -> None:
+
+class DamagedFile(SimpleTestCase):
+    def setUp(self) -> None:
+        folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        self.file = folder / "one.backup"
+        (folder / "media").mkdir()
+        (folder / "database.dump").write_bytes(bytes(range(256)) * 40)
+        archive.write(self.file, folder / "database.dump", folder / "media", {"figures": {}})
+
+    def test_it_is_named(self) -> None:
         """A flipped byte, a cut file, something else altogether, a path that leads out."""
-        self.backup()
         whole = self.file.read_bytes()
+        self.assertEqual(archive.read(self.file).figures, {})
         middle = len(whole) // 2
         flipped = whole[:middle] + bytes([whole[middle] ^ 1]) + whole[middle + 1 :]
         for content in (flipped, whole[: middle // 512 * 512], b"not a backup at all"):

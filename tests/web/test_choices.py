@@ -2,26 +2,27 @@
 
 import re
 
-from django.test import TestCase
-
 from kessa.flows.receiving import keep
 from kessa.library.models import MethodVersion
 from kessa.platform.models import AuditEntry
 from kessa.results.models import Result
 from kessa.verdicts.services import current_verdicts
 from kessa_core.methods.local_settings import questions
-from tests.builders.people import Room
+from tests.builders.rooms import RoomTest
 from tests.builders.runs import Taps
 
 METHOD = "nitrate-comparator"
 
 
-class Choices(TestCase):
+class Choices(RoomTest):
+    @classmethod
+    def setUpTestData(cls) -> None:
+        super().setUpTestData()
+        cls.begun = cls.room.new_run(method=METHOD)
+        cls.url = cls.room.url(f"library/{METHOD}/choices/")
+
     def setUp(self) -> None:
-        self.room = Room()
-        self.begun = self.room.new_run(method=METHOD)
         self.client.force_login(self.room.people["manager"])
-        self.url = self.room.url(f"library/{METHOD}/choices/")
 
     def newest(self) -> MethodVersion:
         return MethodVersion.objects.of(self.room.programme).newest().get(method_id=METHOD)

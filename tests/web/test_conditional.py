@@ -19,15 +19,13 @@ from kessa.results.models import Review
 from kessa.runs.models import Event, Run
 from kessa.runs.services import FURTHEST_AHEAD
 from tests.builders.people import PASSWORD, Room
+from tests.builders.rooms import RoomTest
 from tests.builders.runs import Taps
 
 NEW = "slate-and-kettle-again"
 
 
-class Acts(TestCase):
-    def setUp(self) -> None:
-        self.room = Room()
-
+class Acts(RoomTest):
     def test_a_counter_that_runs_far_ahead_is_refused_and_the_run_goes_on(self) -> None:
         """Just so far ahead is taken; one more is not, and the next act of a colleague is."""
         run = self.room.new_run()
@@ -88,10 +86,11 @@ class Acts(TestCase):
         self.assertEqual(received.refused[0]["reason"], "This id belongs to another action.")
 
 
-class Decisions(TestCase):
-    def setUp(self) -> None:
-        self.room = Room()
-        self.result = self.room.finished()
+class Decisions(RoomTest):
+    @classmethod
+    def setUpTestData(cls) -> None:
+        super().setUpTestData()
+        cls.result = cls.room.finished()
 
     def test_a_stale_page_does_not_undo_a_decision(self) -> None:
         """Two reviewers opened the page; one accepted, the other rejects what is accepted."""

@@ -3,17 +3,19 @@
 import csv
 import io
 
-from django.test import TestCase
-
 from kessa.results.models import Evaluation
 from kessa.visits.models import VisitEvent
 from tests.builders.people import Room
+from tests.builders.rooms import RoomTest
 
 
-class Correcting(TestCase):
+class Correcting(RoomTest):
+    @classmethod
+    def setUpTestData(cls) -> None:
+        super().setUpTestData()
+        cls.result = cls.room.finished()
+
     def setUp(self) -> None:
-        self.room = Room()
-        self.result = self.room.finished()
         self.client.force_login(self.room.monitor)
 
     def reading(self, **data):

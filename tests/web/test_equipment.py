@@ -3,7 +3,6 @@
 from datetime import date, timedelta
 
 from django.db import connection
-from django.test import TestCase
 from django.utils import timezone
 
 from kessa.flows.desk import desk_acts
@@ -23,13 +22,13 @@ from kessa.runs.models import Run, RunInstrument
 from kessa.runs.services import open_run
 from tests.builders.jobs import run_jobs
 from tests.builders.people import Room
+from tests.builders.rooms import RoomTest
 
 PH, KIND = "ph-meter", "pocket pH meter"
 
 
-class Instruments(TestCase):
+class Instruments(RoomTest):
     def setUp(self) -> None:
-        self.room = Room()
         self.client.force_login(self.room.monitor)
 
     def note(self, name: str = "pH meter 1", **described: object) -> Instrument:
@@ -172,14 +171,17 @@ class Instruments(TestCase):
         self.assertNotEqual(seal["sha"], sha_of_rows([result.evaluation], 0))
 
 
-class Corrected(TestCase):
+class Corrected(RoomTest):
+    @classmethod
+    def setUpTestData(cls) -> None:
+        super().setUpTestData()
+        cls.reviewer = cls.room.people["reviewer"]
+        cls.lot = Lot.objects.get(programme=cls.room.programme)
+        cls.result = cls.room.finished((7, 8))
+        decide(cls.result, cls.reviewer, "accept", "", cls.result.current_id)
+
     def setUp(self) -> None:
-        self.room = Room()
-        self.reviewer = self.room.people["reviewer"]
         self.client.force_login(self.reviewer)
-        self.lot = Lot.objects.get(programme=self.room.programme)
-        self.result = self.room.finished((7, 8))
-        decide(self.result, self.reviewer, "accept", "", self.result.current_id)
 
     def correct(self, **typed: str):
         described = {"number": "L-1", "in_use": "on", "why": "read the label again"} | typed

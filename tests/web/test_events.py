@@ -3,19 +3,21 @@
 import json
 from uuid import uuid4
 
-from django.test import TestCase
-
 from kessa.results.models import Evaluation, Result
 from kessa.runs.models import Event, Run
 from tests.builders.people import Room
+from tests.builders.rooms import RoomTest
 from tests.builders.runs import Taps, small
 
 
-class Receive(TestCase):
+class Receive(RoomTest):
+    @classmethod
+    def setUpTestData(cls) -> None:
+        super().setUpTestData()
+        cls.run_ = cls.room.new_run()
+
     def setUp(self) -> None:
-        self.room = Room()
         self.client.force_login(self.room.monitor)
-        self.run_ = self.room.new_run()
 
     def taps(self, **more) -> Taps:
         return Taps(run=str(self.run_.pk), **more)

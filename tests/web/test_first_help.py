@@ -1,6 +1,5 @@
 """The wrong test changed or cancelled, unfinished tests handed over or ended, words by water."""
 
-from django.test import TestCase
 from django.utils import timezone
 
 from kessa.flows.receiving import keep
@@ -9,15 +8,14 @@ from kessa.platform.models import AuditEntry
 from kessa.results.models import Result
 from kessa.runs.models import CANCELLED, Run
 from kessa.visits.models import Sample
-from tests.builders.people import Room
+from tests.builders.rooms import RoomTest
 from tests.builders.runs import Taps
 
 BIG, SMALL = "chloride-drops-15ml", "chloride-drops-5ml"
 
 
-class WrongTest(TestCase):
+class WrongTest(RoomTest):
     def setUp(self) -> None:
-        self.room = Room()
         self.client.force_login(self.room.monitor)
 
     def test_before_sampling(self) -> None:
@@ -73,13 +71,16 @@ class WrongTest(TestCase):
         )
 
 
-class Unfinished(TestCase):
+class Unfinished(RoomTest):
+    @classmethod
+    def setUpTestData(cls) -> None:
+        super().setUpTestData()
+        cls.run_ = cls.room.new_run()
+        taps = Taps(run=str(cls.run_.pk)).before().count(1, "blank").count(7)
+        keep(cls.room.programme, cls.room.monitor, [e.as_json() for e in taps.events])
+
     def setUp(self) -> None:
-        self.room = Room()
         self.client.force_login(self.room.monitor)
-        self.run_ = self.room.new_run()
-        taps = Taps(run=str(self.run_.pk)).before().count(1, "blank").count(7)
-        keep(self.room.programme, self.room.monitor, [e.as_json() for e in taps.events])
 
     def test_handed_over(self) -> None:
         """It leaves my list and stands in the other's."""
@@ -121,11 +122,10 @@ class Unfinished(TestCase):
         self.assertContains(self.client.get(self.room.url("bench/")), "No unfinished tests")
 
 
-class ByWater(TestCase):
+class ByWater(RoomTest):
     STREAM_WORDS = ("downstream", "upstream", "thaw", "Weather", "dead fish", "bank")
 
     def setUp(self) -> None:
-        self.room = Room()
         self.client.force_login(self.room.monitor)
 
     def pages(self, kind: str) -> str:

@@ -8,21 +8,20 @@ from pathlib import Path
 
 from django.core.management import CommandError, call_command
 from django.db import connection
-from django.test import TestCase, override_settings
+from django.test import override_settings
 
 from kessa.library.equipment import note_lot
 from kessa.platform.models import AuditChain, AuditEntry
 from kessa.platform.verify import find_errors
 from kessa_core.records import seal
-from tests.builders.people import Room
+from tests.builders.rooms import RoomTest
 
 
-class Heads(TestCase):
+class Heads(RoomTest):
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.file = Path(folder.name) / "heads.json"
-        self.room = Room()
         self.lot("S-1")
 
     def lot(self, number: str) -> None:

@@ -4,7 +4,6 @@ import json
 import re
 from datetime import timedelta
 
-from django.test import TestCase
 from django.utils import timezone
 
 from kessa.flows.receiving import keep
@@ -13,14 +12,14 @@ from kessa.platform.models import AuditEntry
 from kessa.verdicts.point_context import known_of
 from kessa.visits import services as visits
 from tests.builders.people import Room
+from tests.builders.rooms import RoomTest
 from tests.builders.runs import Taps
 
 NITRATE = "nitrate-comparator"
 
 
-class HowWeWork(TestCase):
+class HowWeWork(RoomTest):
     def setUp(self) -> None:
-        self.room = Room()
         self.client.force_login(self.room.people["manager"])
 
     def sheet(self, run) -> dict:

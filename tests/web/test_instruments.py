@@ -11,6 +11,7 @@ from kessa.verdicts.point_context import context_of
 from kessa_core.methods import shipped
 from kessa_core.readings.scale import Scale
 from tests.builders.people import Room
+from tests.builders.rooms import RoomTest
 from tests.builders.runs import Taps
 
 BURETTE = Scale("end", 0, 500, 2, "mL", every=5)
@@ -59,9 +60,8 @@ class OverTheWire(TestCase):
                 self.assertLess(len(packed.content), min(40_000, len(plain.content) / 2))
 
 
-class Pages(TestCase):
+class Pages(RoomTest):
     def setUp(self) -> None:
-        self.room = Room()
         self.client.force_login(self.room.monitor)
 
     def test_a_method_shows_its_instrument_names_and_conditions(self) -> None:

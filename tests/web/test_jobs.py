@@ -9,7 +9,7 @@ from queue import Queue
 from threading import Thread
 
 from django.db import connection, transaction
-from django.test import TestCase, TransactionTestCase
+from django.test import TransactionTestCase
 from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateJob
 
@@ -23,6 +23,7 @@ from kessa.verdicts.services import current_verdicts
 from kessa_launch.children import WORKER
 from tests.builders.jobs import forget_jobs, run_jobs
 from tests.builders.people import Room
+from tests.builders.rooms import RoomTest
 
 
 class Worker(TransactionTestCase):
@@ -101,9 +102,8 @@ class HowFar(TransactionTestCase):
         self.assertNotContains(done, "hx-trigger")
 
 
-class Asked(TestCase):
+class Asked(RoomTest):
     def setUp(self) -> None:
-        self.room = Room()
         self.manager = self.room.people["manager"]
 
     def test_nothing_is_asked_for_by_what_was_undone(self) -> None:

@@ -6,20 +6,22 @@ import json
 from datetime import timedelta
 from unittest.mock import patch
 
-from django.test import TestCase
 from django.utils import timezone
 
 from kessa.places.services import attach_limits, limits_in_force
 from kessa.results.models import Evaluation
 from kessa.verdicts.models import Verdict
 from kessa.verdicts.services import current_verdicts
-from tests.builders.people import Room
+from tests.builders.rooms import RoomTest
 
 
-class JudgedThen(TestCase):
+class JudgedThen(RoomTest):
+    @classmethod
+    def setUpTestData(cls) -> None:
+        super().setUpTestData()
+        cls.result = cls.room.finished(days_ago=3)
+
     def setUp(self) -> None:
-        self.room = Room()
-        self.result = self.room.finished(days_ago=3)
         self.client.force_login(self.room.people["reviewer"])
 
     def get(self, path: str) -> str:

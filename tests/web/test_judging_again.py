@@ -5,7 +5,6 @@ from datetime import timedelta
 from decimal import Decimal
 
 from django.db import connection
-from django.test import TestCase
 from django.utils import timezone
 
 from kessa.flows.jobs import waters_being_judged
@@ -24,16 +23,17 @@ from kessa.verdicts.services import current_verdicts, judge_value
 from kessa_core.judging import limit_set
 from kessa_core.judging.context import PointContext
 from tests.builders.jobs import run_jobs
-from tests.builders.people import Room
+from tests.builders.rooms import RoomTest
 
 EDGES = (0.0, 99.5, 119.4, 119.5, 119.999, 120.0, 120.4, 120.5, 229.0, 230.0, 231.0, 640.0, 5e5)
 
 
-class JudgingAgain(TestCase):
-    def setUp(self) -> None:
-        self.room = Room()
-        self.manager = self.room.people["manager"]
-        self.result = self.room.finished(days_ago=3)
+class JudgingAgain(RoomTest):
+    @classmethod
+    def setUpTestData(cls) -> None:
+        super().setUpTestData()
+        cls.manager = cls.room.people["manager"]
+        cls.result = cls.room.finished(days_ago=3)
 
     def draw(self, number: int, **columns: object) -> None:
         """More evaluations of results of their own, with figures drawn about every edge."""

@@ -1,14 +1,12 @@
 """The library: newer versions of shipped methods, a lot for each reagent, a measured drop."""
 
-from django.test import TestCase
-
 from kessa.library.models import Lot, MethodVersion
 from kessa.library.services import follow, in_use, take_up
 from kessa.platform.models import AuditEntry
 from kessa.results.models import Result
 from kessa.runs.models import RunLot
 from kessa_core.methods.catalogue import shipped_text
-from tests.builders.people import Room
+from tests.builders.rooms import RoomTest
 
 CHLORIDE, NITRATE, DIOXIDE = (
     "chloride-drops-15ml", "nitrate-comparator", "chlorine-dioxide-sensors",
@@ -24,9 +22,8 @@ def older(method_id: str) -> str:
     return head.replace(version, "version: 1", 1) + "changes:\n" + first + "\n"
 
 
-class Newer(TestCase):
+class Newer(RoomTest):
     def setUp(self) -> None:
-        self.room = Room()
         take_up(self.room.programme, older(NITRATE))
 
     def page(self, who: str) -> str:
@@ -71,9 +68,8 @@ class Newer(TestCase):
             programme=self.room.programme, method_id=NITRATE).count()), ("1", 2))  # fmt: skip
 
 
-class Lots(TestCase):
+class Lots(RoomTest):
     def setUp(self) -> None:
-        self.room = Room()
         self.client.force_login(self.room.monitor)
 
     def note(self, **described: str):

@@ -1,20 +1,18 @@
 """The limits in force, what is judged against one, what can see it; the results of a lot."""
 
-from django.test import TestCase
-
 from kessa.flows.judging import judge_waters
 from kessa.library.equipment import note_lot
 from kessa.library.models import Lot
 from kessa.places.services import attach_limits
 from kessa.results.models import Result
 from tests.builders.people import Room
+from tests.builders.rooms import RoomTest
 
 LIMIT = "limits/ccme-freshwater/chloride-long/"
 
 
-class Limits(TestCase):
+class Limits(RoomTest):
     def setUp(self) -> None:
-        self.room = Room()
         self.client.force_login(self.room.people["viewer"])
 
     def get(self, path: str, status: int = 200) -> str:
@@ -104,15 +102,18 @@ class Limits(TestCase):
         self.get("limits/nothing/chloride-long/", 404)
 
 
-class Lots(TestCase):
-    def setUp(self) -> None:
-        self.room = Room()
-        self.client.force_login(self.room.people["viewer"])
-        self.old = Lot.objects.get(programme=self.room.programme)
-        self.first = self.room.finished(days_ago=3)
+class Lots(RoomTest):
+    @classmethod
+    def setUpTestData(cls) -> None:
+        super().setUpTestData()
+        cls.old = Lot.objects.get(programme=cls.room.programme)
+        cls.first = cls.room.finished(days_ago=3)
         described = {"reagent": "silver nitrate", "number": "L-2"}
-        self.new = note_lot(self.room.programme, self.room.monitor, **described)
-        self.second = self.room.finished()
+        cls.new = note_lot(cls.room.programme, cls.room.monitor, **described)
+        cls.second = cls.room.finished()
+
+    def setUp(self) -> None:
+        self.client.force_login(self.room.people["viewer"])
 
     def test_the_results_of_a_lot(self) -> None:
         """Those whose run used it, on the page and in the CSV alike."""

@@ -18,6 +18,7 @@ from django.test import Client, TestCase, override_settings
 from kessa.people.strength import strength_of
 from kessa.platform.models import Person
 from tests.builders.people import PASSWORD, Room
+from tests.builders.rooms import RoomTest
 
 ROOT = Path(__file__).parents[2]
 SOURCE = ROOT / "src" / "kessa"
@@ -33,9 +34,8 @@ SQL_OF_OUR_OWN = {
 """Where a statement is put together from names of tables and columns; values are bound."""
 
 
-class Sessions(TestCase):
+class Sessions(RoomTest):
     def setUp(self) -> None:
-        self.room = Room()
         self.said = {"username": self.room.monitor.username, "password": PASSWORD}
 
     def test_a_new_number_at_each_sign_in(self) -> None:

@@ -7,6 +7,7 @@ from django.test import TestCase
 from kessa.library.models import Lot
 from kessa.platform.models import Membership, Programme
 from tests.builders.people import PASSWORD, Room
+from tests.builders.rooms import RoomTest
 
 
 class Pages(TestCase):
@@ -106,10 +107,7 @@ class FewerThan(int):
     __hash__ = int.__hash__
 
 
-class DeviceSession(TestCase):
-    def setUp(self) -> None:
-        self.room = Room()
-
+class DeviceSession(RoomTest):
     def test_name_and_password(self) -> None:
         """Right ones lead to Today; wrong ones keep the name and say it plainly."""
         name = self.room.monitor.username

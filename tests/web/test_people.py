@@ -14,13 +14,13 @@ from kessa.places.models import Point
 from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.models import AuditEntry, Membership, Person, Programme
 from tests.builders.people import PASSWORD, Room
+from tests.builders.rooms import RoomTest
 
 NEW = "slate-and-kettle-9"
 
 
-class Joining(TestCase):
+class Joining(RoomTest):
     def setUp(self) -> None:
-        self.room = Room()
         self.manager = self.room.people["manager"]
         self.client.force_login(self.manager)
 
@@ -94,9 +94,8 @@ class Joining(TestCase):
         self.assertContains(answer, "Too many attempts", status_code=422)
 
 
-class Members(TestCase):
+class Members(RoomTest):
     def setUp(self) -> None:
-        self.room = Room()
         self.manager, self.monitor = self.room.people["manager"], self.room.monitor
         self.client.force_login(self.manager)
 
@@ -170,9 +169,8 @@ class Members(TestCase):
         self.assertContains(self.client.get(self.room.url("people/")), "Upper Room")
 
 
-class SigningIn(TestCase):
+class SigningIn(RoomTest):
     def setUp(self) -> None:
-        self.room = Room()
         self.person = self.room.monitor
 
     def sign_in(self, password: str = PASSWORD, client: Client | None = None):

@@ -6,7 +6,6 @@ from typing import Any
 from django.apps import apps
 from django.core.management import call_command
 from django.forms.models import model_to_dict
-from django.test import TestCase
 from django.utils import timezone
 
 from kessa.flows.correcting import correct_reading, correct_sample
@@ -15,7 +14,7 @@ from kessa.flows.reviewing import answer, decide
 from kessa.results.models import LatestResult, Result
 from kessa.runs.services import cancel, hand_over
 from kessa.visits import services as visits
-from tests.builders.people import Room
+from tests.builders.rooms import RoomTest
 
 PROJECTED = (
     "visits.Sample", "visits.TestAsked", "runs.Run", "results.Result", "results.LatestResult",
@@ -41,9 +40,8 @@ def snapshot() -> dict[str, list[dict[str, Any]]]:
     return found
 
 
-class Projections(TestCase):
+class Projections(RoomTest):
     def setUp(self) -> None:
-        self.room = Room()
         self.reviewer = self.room.people["reviewer"]
 
     def everything(self) -> None:

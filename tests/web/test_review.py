@@ -1,6 +1,5 @@
 """Review: the queue, four eyes, reasons, and what a changed result does to a decision."""
 
-from django.test import TestCase
 from django.utils import timezone
 
 from kessa.flows.correcting import correct_reading
@@ -9,15 +8,16 @@ from kessa.flows.reviewing import answer, decide
 from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.models import Membership
 from kessa.results.models import Result, Review
-from tests.builders.people import Room
+from tests.builders.rooms import RoomTest
 from tests.builders.runs import Taps
 
 
-class Deciding(TestCase):
-    def setUp(self) -> None:
-        self.room = Room()
-        self.reviewer, self.monitor = self.room.people["reviewer"], self.room.monitor
-        self.result = self.room.finished()
+class Deciding(RoomTest):
+    @classmethod
+    def setUpTestData(cls) -> None:
+        super().setUpTestData()
+        cls.reviewer, cls.monitor = cls.room.people["reviewer"], cls.room.monitor
+        cls.result = cls.room.finished()
 
     def decide(self, decision: str, reason: str = "", by=None) -> Review:
         self.result.refresh_from_db()
@@ -119,12 +119,15 @@ class Deciding(TestCase):
             decide(self.result, self.reviewer, "accept", "", shown)
 
 
-class Queue(TestCase):
+class Queue(RoomTest):
+    @classmethod
+    def setUpTestData(cls) -> None:
+        super().setUpTestData()
+        cls.old = cls.room.finished((13, 13), days_ago=4)
+        cls.new = cls.room.finished((7, 12, 8), days_ago=1)
+
     def setUp(self) -> None:
-        self.room = Room()
         self.client.force_login(self.room.people["reviewer"])
-        self.old = self.room.finished((13, 13), days_ago=4)
-        self.new = self.room.finished((7, 12, 8), days_ago=1)
 
     def post(self, result: Result, **data):
         address = self.room.url(f"review/{result.pk}/")

@@ -1,7 +1,5 @@
 """Settings keep what they said from a day on, sealed by the entry that changed them."""
 
-from django.test import TestCase
-
 from kessa.people.members import change_role, invite, join, withdraw
 from kessa.people.services import change_settings, found, make_person
 from kessa.places.services import change_point, change_water
@@ -9,12 +7,12 @@ from kessa.platform.audit import about
 from kessa.platform.models import Membership, SettingRevision
 from kessa.platform.revisions import revise_programme
 from kessa.platform.verify import find_errors
-from tests.builders.people import PASSWORD, Room
+from tests.builders.people import PASSWORD
+from tests.builders.rooms import RoomTest
 
 
-class Revisions(TestCase):
+class Revisions(RoomTest):
     def setUp(self) -> None:
-        self.room = Room()
         self.manager = self.room.people["manager"]
 
     def said(self, setting: object) -> list[dict[str, object]]:

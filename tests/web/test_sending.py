@@ -4,7 +4,7 @@ import json
 from datetime import timedelta
 from unittest.mock import patch
 
-from django.test import Client, TestCase
+from django.test import Client
 from django.utils import timezone
 
 from kessa.people.device_tokens import allow, revoke
@@ -14,14 +14,18 @@ from kessa.platform.models import Membership
 from kessa.results.models import Result
 from kessa.runs.models import Event
 from tests.builders.people import Room
+from tests.builders.rooms import RoomTest
 from tests.builders.runs import Taps, small
 
 
-class Sending(TestCase):
+class Sending(RoomTest):
+    @classmethod
+    def setUpTestData(cls) -> None:
+        super().setUpTestData()
+        cls.run_ = cls.room.new_run()
+        cls.visit = cls.run_.sample.visit
+
     def setUp(self) -> None:
-        self.room = Room()
-        self.run_ = self.room.new_run()
-        self.visit = self.run_.sample.visit
         self.client.force_login(self.room.monitor)
 
     def taps(self, **more) -> Taps:

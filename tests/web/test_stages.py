@@ -4,21 +4,18 @@ import csv
 import io
 from datetime import timedelta
 
-from django.test import TestCase
-
 from kessa.flows.receiving import keep
 from kessa.library.models import Lot
 from kessa.pages.log.review_warnings import review_warnings
 from kessa.results.models import Result
 from kessa.verdicts.services import attach_verdicts
 from kessa_core.methods import shipped
-from tests.builders.people import Room
+from tests.builders.rooms import RoomTest
 from tests.builders.runs import START, Taps
 
 
-class Stages(TestCase):
+class Stages(RoomTest):
     def setUp(self) -> None:
-        self.room = Room()
         self.client.force_login(self.room.monitor)
 
     def play(self, method: str) -> Taps:

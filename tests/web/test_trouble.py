@@ -3,12 +3,12 @@
 import tempfile
 
 from django.db import DatabaseError, OperationalError, connection, transaction
-from django.test import Client, RequestFactory, TestCase, override_settings
+from django.test import Client, RequestFactory, override_settings
 
 from kessa.platform.health import checkup
 from kessa.platform.trouble import AWAY, FULL, server_error, words_of
 from kessa.runs.models import Event
-from tests.builders.people import Room
+from tests.builders.rooms import RoomTest
 from tests.builders.runs import Taps
 
 FILL = """
@@ -18,12 +18,11 @@ CREATE TRIGGER full_disk BEFORE INSERT ON {table} FOR EACH ROW EXECUTE FUNCTION 
 """
 
 
-class FullDisk(TestCase):
+class FullDisk(RoomTest):
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.enterContext(override_settings(MEDIA_ROOT=folder.name))
-        self.room = Room()
         self.client = Client(raise_request_exception=False)
         self.client.force_login(self.room.people["manager"])
 

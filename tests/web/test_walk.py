@@ -2,19 +2,17 @@
 
 from datetime import timedelta
 
-from django.test import TestCase
 from django.utils import timezone
 
 from kessa.runs.models import Run
 from kessa.visits.models import Sample
-from tests.builders.people import Room
+from tests.builders.rooms import RoomTest
 
 CONTEXT = {"weather_now": "rain", "weather_before": "thaw", "water_c": "6.5", "seen": ["foam"]}
 
 
-class Walk(TestCase):
+class Walk(RoomTest):
     def setUp(self) -> None:
-        self.room = Room()
         self.client.force_login(self.room.monitor)
 
     def begin(self) -> Sample:
