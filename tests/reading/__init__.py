@@ -1,1 +1,1 @@
-"""Every way of reading, on the bench, in a browser; run beside the other browser tests."""
+"""Every reading type, on the bench, in a browser; run beside the other browser tests."""

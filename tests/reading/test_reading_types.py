@@ -1,4 +1,4 @@
-"""Every way of reading: by handling the drawn instrument, and by the plain field."""
+"""Every reading type: by handling the drawn instrument, and by the plain field."""
 
 from dataclasses import dataclass
 
@@ -47,14 +47,14 @@ CASES = {
 }
 
 
-class Principles(BrowserTest):
+class ReadingTypes(BrowserTest):
     def setUp(self) -> None:
         super().setUp()
         self.page = self.sign_in(self.context())
         self.page.clock.install()
 
-    def test_every_principle_has_its_case(self) -> None:
-        """A new principle is tried here too."""
+    def test_every_reading_type_has_its_case(self) -> None:
+        """A new reading type is tried here too."""
         self.assertEqual(set(CASES), set(READERS))
 
     def test_by_handling_the_instrument(self) -> None:
