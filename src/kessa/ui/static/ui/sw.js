@@ -71,3 +71,15 @@ self.addEventListener("message", (event) => {
     ),
   );
 });
+
+// The notice of a timer leads back to its test.
+self.addEventListener("notificationclick", (event) => {
+  const { notification } = event;
+  notification.close();
+  event.waitUntil(
+    self.clients.matchAll({ type: "window" }).then((pages) => {
+      const open = pages.find((one) => new URL(one.url).pathname === notification.data);
+      return open ? open.focus() : self.clients.openWindow(notification.data);
+    }),
+  );
+});

@@ -36,14 +36,20 @@ export function readWithin(run, now = Date.now()) {
   return began && limit ? Math.round(limit - seconds(began, now)) : null;
 }
 
-// Seconds an endpoint still has to hold; null where it need not, or has.
-export function holdLeft(run, now = Date.now()) {
+// How long an endpoint has to hold: seconds it lasts and seconds left; null where it need not.
+export function holdOf(run, now = Date.now()) {
   const { sheet, state } = run;
   const d = state.stages[state.at].dets.at(-1);
   if (state.spot !== "reading" || !d) return null;
-  const holds = sheet.steps[orderOf(run).at(-1)].hold_s;
-  const left = holds ? Math.ceil(holds - seconds(d.at, now)) : 0;
-  return left > 0 ? left : null;
+  const lasts = sheet.steps[orderOf(run).at(-1)].hold_s ?? 0;
+  const left = lasts - seconds(d.at, now);
+  return { lasts, left, over: left <= 0 };
+}
+
+// Seconds an endpoint still has to hold; null where it need not, or has.
+export function holdLeft(run, now = Date.now()) {
+  const hold = holdOf(run, now);
+  return hold && !hold.over ? Math.ceil(hold.left) : null;
 }
 
 export function clockText(total) {

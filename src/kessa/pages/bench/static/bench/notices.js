@@ -52,9 +52,13 @@ export function tellNotKept(outcome) {
   show(notice, true);
 }
 
-// Where acts wait until they are sent, and whether the browser has promised not to clear them.
-export async function tellWhereKept() {
+// Where acts wait until they are sent, whether the browser has promised not to clear them, and whether
+// the page itself opens without a connection (stored: a promise of that).
+export async function tellWhereKept(stored) {
   const durable = (await navigator.storage?.persist?.().catch(() => false)) ?? false;
   const where = $("kept-where");
-  where.textContent = where.dataset[durable ? "durable" : "loose"];
+  const said = [where.dataset[durable ? "durable" : "loose"]];
+  where.textContent = said[0];
+  said.unshift(where.dataset[(await stored) ? "stored" : "unstored"]);
+  where.textContent = said.join(" ");
 }

@@ -1,7 +1,7 @@
 // Runs the tests of one sample: records actions, stores them, renders the state.
 
 import { askForCapability } from "./capability.js";
-import { waitOf } from "./clocks.js";
+import { holdOf, waitOf } from "./clocks.js";
 import { $, show, text } from "./dom.js";
 import { listen } from "./keys.js";
 import { asksOf, currentOf, digest, fold, lastStanding, orderOf } from "./machine.js";
@@ -20,6 +20,7 @@ import { final } from "./rows.js";
 import { Sender } from "./sender.js";
 import { listenToSwitches, practised, signal } from "./signals.js";
 import { storeThisPage } from "./stored.js";
+import { askForNotices, followTimer } from "./timer.js";
 import { hideUndo, offerUndo } from "./undo.js";
 
 const main = $("main");
@@ -266,6 +267,7 @@ function paint() {
   main.dataset.now = spot;
   paintRun(run, runs, spot);
   tellCountedOut(runs, device);
+  followTimer(timerOf(run, spot));
   paintTime();
 }
 
@@ -276,18 +278,22 @@ function rowsOf({ sheet, state, answer }) {
   return { ...Object.fromEntries(own.filter(([, row]) => row)), ...said };
 }
 
-// A clock at hand moves by itself; its end is told once.
-let rang = "";
+// A timer moves by itself.
 function tickClock() {
   const run = now();
   const spot = spotOf(run, device);
   paintClock(run, spot);
-  if (spot !== "wait") return;
-  paintTitle(run, spot);
-  const { over } = waitOf(run);
-  const wait = `${run.id}/${run.state.stages[run.state.at].dets.length}/${run.state.step}`;
-  if (over && rang !== wait) signal("stop");
-  if (over) rang = wait;
+  followTimer(timerOf(run, spot));
+  if (spot === "wait") paintTitle(run, spot);
+}
+
+// The timer at hand that has an end; null where there is none.
+function timerOf(run, spot) {
+  const wait = spot === "wait" ? waitOf(run) : holdOf(run);
+  if (!wait || wait.lasts <= 0 || wait.wait?.early) return null;
+  const { over, left } = wait;
+  const at = `${run.state.stages[run.state.at].dets.length}/${run.state.step ?? "hold"}`;
+  return { key: `${run.id}/${at}`, left, over, title: $("title").textContent };
 }
 
 function paintTime() {
@@ -387,18 +393,17 @@ outbox.known().then(
     main.dataset.ready = "yes";
   },
 );
-tellWhereKept();
 paint();
 setInterval(paintTime, 5000);
 setInterval(tickClock, 250);
 setInterval(() => sender.pull(), PULL_EVERY);
 const foldGuidance = () => (main.dataset.folded = practised() ? "yes" : "no");
 foldGuidance();
-listenToSwitches($("signals"), () => {
+listenToSwitches($("signals"), (kind) => {
+  if (kind === "notice") askForNotices();
   foldGuidance();
   paint();
 });
-storeThisPage(main.dataset.scope).then(
-  (kept) => (main.dataset.stored = kept ? "yes" : "no"),
-  () => (main.dataset.stored = "no"),
-);
+const stored = storeThisPage(main.dataset.scope).catch(() => false);
+stored.then((kept) => (main.dataset.stored = kept ? "yes" : "no"));
+tellWhereKept(stored);

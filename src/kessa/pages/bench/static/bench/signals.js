@@ -1,31 +1,65 @@
-// Sound, vibration and the count in the title: each can be switched off on this device.
+// Sound, vibration, notices and the count in the title: each can be switched off on this device.
 
-const KINDS = ["sound", "vibration", "title", "practised"];
+const KINDS = ["sound", "vibration", "notice", "title", "practised"];
 const OFF_AT_FIRST = ["practised"];
-const isOn = (kind) =>
+export const isOn = (kind) =>
   (localStorage.getItem(`kessa-${kind}`) ?? (OFF_AT_FIRST.includes(kind) ? "off" : "on")) === "on";
 
 // A practised hand folds the guidance away and keys the readings.
 export const practised = () => isOn("practised");
 export const titleCounts = () => isOn("title");
 
+// A browser lets a page sound only after a tap or a key, so the first one prepares it.
 let audio = null;
-function tone(hertz, seconds) {
+export const soundReady = () => audio !== null;
+function prepareSound() {
   audio ??= new AudioContext();
+  if (audio.state === "suspended") audio.resume();
+}
+for (const first of ["pointerdown", "keydown"])
+  addEventListener(first, prepareSound, { capture: true });
+
+// One tone, so many seconds from now.
+function tone(hertz, seconds, from = 0, into = audio.destination) {
+  const at = audio.currentTime + from;
   const oscillator = audio.createOscillator();
   const gain = audio.createGain();
   oscillator.frequency.value = hertz;
-  gain.gain.setValueAtTime(0.12, audio.currentTime);
-  gain.gain.exponentialRampToValueAtTime(0.001, audio.currentTime + seconds);
-  oscillator.connect(gain).connect(audio.destination);
-  oscillator.start();
-  oscillator.stop(audio.currentTime + seconds);
+  gain.gain.setValueAtTime(0.12, at);
+  gain.gain.exponentialRampToValueAtTime(0.001, at + seconds);
+  oscillator.connect(gain).connect(into);
+  oscillator.start(at);
+  oscillator.stop(at + seconds);
 }
 
 // what: "counted" (a drop was taken), "stop" (look up: the maximum, a failed blank, the end).
 export function signal(what) {
   if (isOn("vibration")) navigator.vibrate?.(what === "counted" ? 12 : [60, 60, 60]);
-  if (isOn("sound") && what === "stop") tone(660, 0.25);
+  if (isOn("sound") && what === "stop" && audio) tone(660, 0.25);
+}
+
+const RINGS = 6;
+const RING_EVERY_S = 10;
+const RING = [0, 0.35, 0.7];
+
+// The alarm of a timer, sounding so many seconds from now and repeated for a minute. The browser's
+// sound keeps its own time, also where it slows a page in the background down. Silences itself by
+// what it returns; null where there is no sound.
+export function ringIn(seconds) {
+  if (!isOn("sound") || !audio) return null;
+  const out = audio.createGain();
+  out.connect(audio.destination);
+  for (let ring = 0; ring < RINGS; ring += 1)
+    for (const beat of RING) tone(880, 0.3, seconds + ring * RING_EVERY_S + beat, out);
+  const due = audio.currentTime + seconds;
+  return {
+    begun: () => audio.state === "running" && audio.currentTime >= due,
+    silence: () => out.disconnect(),
+  };
+}
+
+export function vibrateForTimer() {
+  if (isOn("vibration")) navigator.vibrate?.([400, 200, 400, 200, 400]);
 }
 
 // The switches on the page; changed(kind) is told afterwards.

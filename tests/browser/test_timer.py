@@ -1,0 +1,95 @@
+"""A timer that runs: what the device is asked for, what the person is told, and its alarm."""
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.base import PHONE, BenchDriver, BrowserTest, overflow
+
+LISTEN = """window.asked = { tones: 0, locks: 0, released: 0, notices: [] };
+const create = AudioContext.prototype.createOscillator;
+AudioContext.prototype.createOscillator = function () {
+  asked.tones += 1;
+  return create.call(this);
+};
+const show = ServiceWorkerRegistration.prototype.showNotification;
+ServiceWorkerRegistration.prototype.showNotification = function (title, more) {
+  asked.notices.push(title + ": " + more.body);
+  return show.call(this, title, more);
+};"""
+"""Notes what the page asks of its browser, which does it all the same."""
+LOCKS = """navigator.wakeLock.request = async () => {
+  asked.locks += 1;
+  const lock = new EventTarget();
+  lock.release = () => (asked.released += 1);
+  return lock;
+};"""
+NO_LOCK = """navigator.wakeLock.request = async () => { throw new Error("low battery"); };"""
+BEHIND = """Object.defineProperty(document, "visibilityState", { get: () => "hidden" });"""
+
+
+class Timer(BrowserTest):
+    def wait(self, *scripts: str, permissions: tuple[str, ...] = (), off: str = "") -> BenchDriver:
+        """A phone at a timer of the photometer's method."""
+        context = self.context(PHONE, permissions=list(permissions))
+        page = self.sign_in(context)
+        for script in (LISTEN, *scripts):
+            page.add_init_script(script)
+        if off:
+            page.add_init_script(f'localStorage.setItem("kessa-{off}", "off")')
+        page.clock.install()
+        return self.bench(page, "phosphate-photometer").go(until="wait")
+
+    def asked(self, page: Page, what: str):
+        return page.evaluate(f"asked.{what}")
+
+    def test_the_screen_stays_on_until_it_ends(self) -> None:
+        """The device is asked once, and let go at the end; both are said."""
+        bench = self.wait(LOCKS)
+        page = bench.page
+        expect(page.get_by_text("The screen stays on until the timer ends.")).to_be_visible()
+        self.assertEqual((self.asked(page, "locks"), self.asked(page, "released")), (1, 0))
+        self.assertEqual(overflow(page), 0)
+        bench.wait_out()
+        expect(page.locator("#clock-expect")).to_be_hidden()
+        self.assertEqual((self.asked(page, "locks"), self.asked(page, "released")), (1, 1))
+
+    def test_a_device_that_will_sleep_is_named(self) -> None:
+        """Refused: the person is told what to do instead."""
+        page = self.wait(NO_LOCK).page
+        expect(page.get_by_text("This device may go to sleep and not ring.")).to_be_visible()
+        expect(page.get_by_text("Keep the screen on, or set another timer.")).to_be_visible()
+
+    def test_it_rings_for_a_minute_or_until_answered(self) -> None:
+        """Six rings of three tones are planned with the timer; at its end they sound at once."""
+        bench = self.wait(LOCKS)
+        page = bench.page
+        page.wait_for_function("asked.tones >= 18")
+        before = self.asked(page, "tones")
+        bench.wait_out()
+        page.wait_for_function(f"asked.tones === {before + 18}")
+        bench.press("n")
+        self.assertNotEqual(bench.spot, "wait")
+
+    def test_without_sound_it_says_so(self) -> None:
+        """Switched off on this device: no tone is made."""
+        bench = self.wait(LOCKS, off="sound")
+        expect(bench.page.get_by_text("Sound is off.")).to_be_visible()
+        bench.wait_out()
+        expect(bench.page.locator("#clock-expect")).to_be_hidden()
+        self.assertEqual(self.asked(bench.page, "tones"), 0)
+
+    def test_a_notice_where_it_was_allowed(self) -> None:
+        """Behind another page, and only there, a notice names the step; else the page asks to stay
+        in front."""
+        bench = self.wait(LOCKS, BEHIND, permissions=("notifications",))
+        page = bench.page
+        expect(page.get_by_text("You get a notice if this page is not in front.")).to_be_visible()
+        title = bench.title.inner_text()
+        bench.wait_out()
+        page.wait_for_function("asked.notices.length === 1")
+        self.assertEqual(self.asked(page, "notices"), [f"{title}: The timer has ended."])
+        front = self.wait(LOCKS, permissions=("notifications",))
+        front.wait_out()
+        expect(front.page.locator("#clock-expect")).to_be_hidden()
+        self.assertEqual(self.asked(front.page, "notices"), [])
+        never = self.wait(LOCKS)
+        expect(never.page.get_by_text("Keep this page in front.")).to_be_visible()
