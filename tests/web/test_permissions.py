@@ -35,6 +35,7 @@ TABLE = {
     "hand-over-run": ("bench/{run}/hand-over/", "post", TESTERS),
     "run-instrument": ("bench/{run}/instrument/", "post", TESTERS),
     "test-menu": ("points/{point}/tests/", "get", TESTERS),
+    "favourite-test": ("points/{point}/tests/favourite/", "post", TESTERS),
     "begin-test": ("points/{point}/test/", "post", TESTERS),
     "safety": ("samples/{sample}/safety/", "get", TESTERS),
     "context": ("samples/{sample}/context/", "get", TESTERS),

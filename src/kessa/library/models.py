@@ -8,7 +8,7 @@ from django.db import models
 
 from kessa.library.queries import InstrumentQuery, LotQuery, MethodVersionQuery
 from kessa.platform import clock
-from kessa.platform.models import Programme
+from kessa.platform.models import Person, Programme
 from kessa.platform.scoping import ProgrammeQuerySet
 from kessa.platform.tenancy import insert_only, programme_constraints
 from kessa_core.methods import Method, load
@@ -131,6 +131,26 @@ class Instrument(models.Model):
             "checked_on": str(self.checked_on or ""),
             "check_due": str(self.check_due or ""),
         }
+
+
+class FavouriteTest(models.Model):
+    """A method that a person wants at the top of the list of tests."""
+
+    programme = models.ForeignKey(Programme, models.PROTECT)
+    person = models.ForeignKey(Person, models.CASCADE)
+    method_id = models.SlugField(max_length=60)
+
+    objects = ProgrammeQuerySet.as_manager()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=["programme", "person", "method_id"], name="one_favourite_a_method"
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.person}: {self.method_id}"
 
 
 class MethodUse(models.Model):

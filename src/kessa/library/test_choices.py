@@ -1,7 +1,8 @@
-"""The tests to choose from: those used most here, then every other by what it measures."""
+"""The tests to choose from: favourites, recent ones, those used most, then the others by group."""
 
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 from itertools import groupby
 
 from kessa.library.services import methods_at_hand, shipped_not_in_use
@@ -19,12 +20,13 @@ class TestChoice:
     short: str
     kit: str
     parameter: str
+    favourite: bool
 
     @classmethod
-    def of(cls, method: Method) -> "TestChoice":
+    def of(cls, method: Method, favourites: Collection[str] = ()) -> "TestChoice":
         """The choice of this method, under what its first stage measures."""
         parameter = method.stages[0].measures.quantity.name
-        return cls(method.id, method.short, method.kit, parameter)
+        return cls(method.id, method.short, method.kit, parameter, method.id in favourites)
 
     @property
     def words(self) -> str:
@@ -39,18 +41,41 @@ class TestGroup:
     choices: tuple[TestChoice, ...]
 
 
-def test_groups(programme: Programme) -> list[TestGroup]:
-    """Every test of the programme and every shipped one, each once."""
-    in_use = [TestChoice.of(version.method) for version in methods_at_hand(programme)]
-    rest = [TestChoice.of(method) for method in shipped_not_in_use(programme)]
-    most = in_use[:USED_MOST]
-    groups = _by_parameter([*in_use[USED_MOST:], *rest])
-    return [TestGroup("Used here", tuple(most)), *groups] if most else groups
+class Grouping(StrEnum):
+    """What the tests that lead no list are grouped by."""
+
+    PARAMETER = "parameter"
+    KIT = "kit"
 
 
-def _by_parameter(choices: Iterable[TestChoice]) -> list[TestGroup]:
-    ordered = sorted(choices, key=lambda one: (one.parameter, one.short))
-    return [
-        TestGroup(parameter, tuple(of_it))
-        for parameter, of_it in groupby(ordered, key=lambda one: one.parameter)
-    ]
+def test_groups(
+    programme: Programme,
+    favourites: Collection[str] = (),
+    recent: Sequence[str] = (),
+    by: Grouping = Grouping.PARAMETER,
+) -> list[TestGroup]:
+    """Every test of the programme and every shipped one, each once.
+
+    favourites, recent: ids of methods; the recent ones in their order.
+    """
+    in_use = [TestChoice.of(version.method, favourites) for version in methods_at_hand(programme)]
+    rest = [TestChoice.of(method, favourites) for method in shipped_not_in_use(programme)]
+    every = {choice.id: choice for choice in (*in_use, *rest)}
+    leading = (
+        ("Favourites", [choice.id for choice in every.values() if choice.favourite]),
+        ("Recent", recent),
+        ("Used most", [choice.id for choice in in_use[:USED_MOST]]),
+    )
+    groups = []
+    for title, ids in leading:
+        taken = tuple(every.pop(one) for one in ids if one in every)
+        groups.append(TestGroup(title, taken))
+    return [group for group in groups if group.choices] + _grouped(every.values(), by)
+
+
+def _grouped(choices: Iterable[TestChoice], by: Grouping) -> list[TestGroup]:
+    def heading(choice: TestChoice) -> str:
+        return choice.kit if by is Grouping.KIT else choice.parameter
+
+    ordered = sorted(choices, key=lambda one: (heading(one), one.short))
+    return [TestGroup(title, tuple(of_it)) for title, of_it in groupby(ordered, key=heading)]

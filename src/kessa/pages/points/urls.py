@@ -11,4 +11,5 @@ in_programme = [
     path("waters/", views.index, name="waters"),
     path("points/<int:point_id>/", views.point, name="point"),
     path("points/<int:point_id>/tests/", views.test_menu, name="test-menu"),
+    path("points/<int:point_id>/tests/favourite/", views.favourite, name="favourite-test"),
 ]

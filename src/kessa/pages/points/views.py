@@ -1,11 +1,14 @@
 """The list of waters with their points, and a point."""
 
 from django.core.paginator import Paginator
-from django.http import HttpResponse
-from django.shortcuts import get_object_or_404, render
+from django.http import Http404, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST
 
+from kessa.flows.choosing import tests_to_choose
 from kessa.flows.jobs import how_far, waters_being_judged, waters_given_up
-from kessa.library.test_choices import test_groups
+from kessa.library.favourites import set_favourite
+from kessa.library.test_choices import Grouping
 from kessa.pages.points.chart import FRAMES
 from kessa.pages.points.latest import Line, chart_of, lines_at, newest_of_each, news_sentence
 from kessa.places.models import Point, Water
@@ -78,9 +81,31 @@ def _shown(wanted: str, lines: list[Line]) -> Line | None:
 @needs(Permission.TEST)
 def test_menu(request: ProgrammeRequest, point_id: int) -> HttpResponse:
     """The tests to choose from at a point, which its menu fetches when it is opened."""
+    return _tests(request, get_object_or_404(Point.objects.of(request.programme), pk=point_id))
+
+
+@require_POST
+@needs(Permission.TEST)
+def favourite(request: ProgrammeRequest, point_id: int) -> HttpResponse:
+    """Mark a test as a favourite, or no longer; back to the list."""
+    point = get_object_or_404(Point.objects.of(request.programme), pk=point_id)
+    wanted = request.POST.get("method", "").replace("\x00", "")
+    marked = request.POST.get("marked") == "yes"
+    if not set_favourite(request.programme, request.user, wanted, marked=marked):
+        raise Http404
+    if request.htmx:
+        return _tests(request, point)
+    return redirect("test-menu", request.programme.slug, point.pk)
+
+
+def _tests(request: ProgrammeRequest, point: Point) -> HttpResponse:
+    wanted = request.GET.get("by", "")
+    by = Grouping(wanted) if wanted in list(Grouping) else Grouping.PARAMETER
     context = {
-        "point": get_object_or_404(Point.objects.of(request.programme), pk=point_id),
-        "groups": test_groups(request.programme),
+        "point": point,
+        "groups": tests_to_choose(request.programme, request.user, by),
+        "by": by,
+        "groupings": list(Grouping),
     }
     template = "visit/tests.html" if request.htmx else "visit/choose_test.html"
     return render(request, template, context)

@@ -6,10 +6,10 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
+from kessa.flows.choosing import tests_to_choose
 from kessa.flows.testing import take_and_open
 from kessa.library.models import MethodVersion
 from kessa.library.requests import wanted_version
-from kessa.library.test_choices import test_groups
 from kessa.pages.visit.forms import ContextForm, NotSampledForm, TakeForm
 from kessa.places.models import Point
 from kessa.platform.permissions import Permission, needs
@@ -39,7 +39,7 @@ def _page(request: ProgrammeRequest, template: str, sample: Sample, **more: obje
         "point": sample.point,
         "method": version.method,
         "wording": wording_of(sample.point.water.kind),
-        "groups": test_groups(request.programme),
+        "groups": tests_to_choose(request.programme, request.user),
         **more,
     }
     return render(request, template, context, status=status)

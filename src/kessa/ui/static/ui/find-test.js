@@ -14,7 +14,7 @@ function filter(field) {
 function take(event) {
   const first = find("[data-test]:not([hidden])", targetOf(event).closest("[data-tests]"));
   event.preventDefault();
-  first?.requestSubmit();
+  find("form", first)?.requestSubmit();
 }
 
 export function listen() {
