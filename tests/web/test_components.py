@@ -6,9 +6,11 @@ from datetime import UTC, datetime, timedelta
 from itertools import pairwise
 
 from django.template import Context, Template
+from django.template.loader import render_to_string
 
 from kessa.pages.points import chart
 from kessa.pages.points.chart import FRAMES
+from kessa.pages.points.events import ChartEvent
 from kessa.results.history import Past
 from kessa.ui.gauges import draw
 from kessa_core.judging import limit_set
@@ -110,6 +112,26 @@ class Chart(unittest.TestCase):
         wide, phone = self.drawn("wide", 30), self.drawn("phone", 30)
         self.assertGreater(len(wide.months), len(phone.months))
         self.assertTrue(all(wide.frame.left <= m.at <= wide.frame.end for m in wide.months))
+
+    def test_events_stand_under_the_months(self) -> None:
+        """In a row of their own; two of one week share a mark; what lies outside is not drawn."""
+        days = ((0, "rain"), (100, "new lot"), (101, "thaw"), (400, "snow"), (-1, "rain"))
+        events = [ChartEvent(START + timedelta(days=day), kind, kind) for day, kind in sorted(days)]
+        frame = FRAMES["wide"]
+        made = chart.draw(self.seen(), [], LIMITS, None, 0, frame, "", events)
+        self.assertEqual([mark.kind for mark in made.events], ["rain", "new lot"])
+        self.assertRegex(made.events[1].words, "^[^;]+: new lot; [^;]+: thaw$")
+        self.assertEqual([kind for kind, _ in made.legend], ["rain", "new lot"])
+        self.assertGreater(made.frame.events_y, made.frame.months_y)
+        self.assertLess(made.frame.events_y, made.frame.height)
+        self.assertEqual(made.frame.floor, frame.floor)
+        html = render_to_string("points/chart.html", {"chart": made, "name": "Chloride"})
+        self.assertIn("<title>", html)
+
+    def test_without_events_there_is_no_row(self) -> None:
+        """The drawing is as high as its frame, without a legend."""
+        made = self.drawn()
+        self.assertEqual((made.frame, made.legend), (FRAMES["wide"], []))
 
     def test_one_result_makes_no_chart(self) -> None:
         """A line needs two points."""

@@ -1,9 +1,10 @@
 """The history of one parameter at a point as a drawing: coordinates only, the template draws."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
+from kessa.pages.points.events import ChartEvent
 from kessa.results.history import Past
 from kessa.ui.ticks import round_step
 from kessa_core.judging import Limit
@@ -11,6 +12,8 @@ from kessa_core.quantities.rounding import figure
 from kessa_core.trends.usual import Usual
 
 LABEL_GAP = 17.0
+EVENT_GAP = 9.0
+EVENT_ROW = 18.0
 
 
 @dataclass(frozen=True)
@@ -31,6 +34,18 @@ class Frame:
     @property
     def floor(self) -> float:
         return self.height - self.bottom
+
+    @property
+    def months_y(self) -> float:
+        return self.floor + 20
+
+    @property
+    def events_y(self) -> float:
+        return self.floor + 34
+
+    def with_events(self) -> "Frame":
+        """The frame with a row for events under the months."""
+        return replace(self, height=self.height + EVENT_ROW, bottom=self.bottom + EVENT_ROW)
 
     @property
     def plot_width(self) -> float:
@@ -79,6 +94,30 @@ class Marks:
     rings: str
 
 
+EVENT_SHAPES = {
+    "rain": "m0-5q4 6.5 0 9q-4-2.5 0-9z",
+    "heavy rain": "m-3.5-5q4 6.5 0 9q-4-2.5 0-9zm7 0q4 6.5 0 9q-4-2.5 0-9z",
+    "snow": "m-4 0h8m-4-4v8m-3-7l6 6m0-6l-6 6",
+    "thaw": "m-4-5h8m-4 2q4 5 0 7q-4-2 0-7z",
+    "not sampled": "m-3.5 0a3.5 3.5 0 1 0 7 0a3.5 3.5 0 1 0-7 0z",
+    "new lot": "m-3.5 4v-5l2-1.5v-2h3v2l2 1.5v5z",
+}
+"""The mark of each kind of event under the chart."""
+
+
+@dataclass(frozen=True)
+class EventMark:
+    """What happened at one place of the time axis: its mark, kind and words."""
+
+    x: float
+    kind: str
+    words: str
+
+    @property
+    def shape(self) -> str:
+        return EVENT_SHAPES[self.kind]
+
+
 @dataclass(frozen=True)
 class Label:
     """A text at the right end or on an axis."""
@@ -100,7 +139,14 @@ class Chart:
     right: tuple[Label, ...]
     levels: tuple[Label, ...]
     months: tuple[Label, ...]
+    events: tuple[EventMark, ...]
     frame: Frame
+
+    @property
+    def legend(self) -> list[tuple[str, str]]:
+        """The kinds of event that are drawn, each with its mark."""
+        drawn = {mark.kind for mark in self.events}
+        return [(kind, shape) for kind, shape in EVENT_SHAPES.items() if kind in drawn]
 
     @property
     def newest(self) -> Dot:
@@ -128,11 +174,15 @@ def draw(
     decimals: int,
     frame: Frame,
     pair_name: str = "",
+    events: Sequence[ChartEvent] = (),
 ) -> Chart | None:
     """The chart of *seen* (oldest first), or None with fewer than two results."""
     if len(seen) < 2:
         return None
     first, last = seen[0].at.timestamp(), seen[-1].at.timestamp()
+    events = [event for event in events if first <= event.at.timestamp() <= last]
+    if events:
+        frame = frame.with_events()
     span = max(last - first, 1.0)
     reach = max(max(s.high for s in seen), usual.band.high or 0 if usual else 0)
     near = [limit for limit in limits if limit.max and float(limit.max) <= reach * 2.2]
@@ -164,6 +214,7 @@ def draw(
         _apart(labels),
         tuple(Label(y(level), f"{level:g}") for level in _levels(top)),
         tuple(_months(seen[0].at, seen[-1].at, x, 6 if frame.plot_width < 400 else 3)),
+        _event_marks(events, x),
         frame,
     )
 
@@ -177,6 +228,20 @@ def _marks(sign: str, dots: Sequence[Dot]) -> Marks:
         "".join(place + SHAPES[sign] for place in places),
         "".join(place + RING for place in places) if sign == "close" else "",
     )
+
+
+def _event_marks(
+    events: Sequence[ChartEvent], x: Callable[[datetime], float]
+) -> tuple[EventMark, ...]:
+    """A mark for each event; those that would lie on one another share the mark of the first."""
+    made: list[EventMark] = []
+    for event in events:
+        place, words = x(event.at), f"{event.at:%-d %b}: {event.words}"
+        if made and place - made[-1].x < EVENT_GAP:
+            made[-1] = replace(made[-1], words=f"{made[-1].words}; {words}")
+        else:
+            made.append(EventMark(place, event.kind, words))
+    return tuple(made)
 
 
 def _apart(labels: list[Label]) -> tuple[Label, ...]:

@@ -4,6 +4,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from kessa.pages.points import chart
+from kessa.pages.points.events import events_of
 from kessa.places.models import Point
 from kessa.platform.models import Programme
 from kessa.results.history import history_of
@@ -115,10 +116,11 @@ def chart_of(
 ) -> list[tuple[str, chart.Chart | None]]:
     """The chart of a line's history, with its comparison point's, in each frame."""
     own, other = history_of(line.latest), history_of(pair.latest) if pair else []
+    events = events_of(line.latest)
     limits = limits_of(line.verdicts)
     name = pair.point.name if pair else ""
     return [
-        (key, chart.draw(own, other, limits, line.usual, line.value.decimals, frame, name))
+        (key, chart.draw(own, other, limits, line.usual, line.value.decimals, frame, name, events))
         for key, frame in frames.items()
     ]
 
