@@ -11,6 +11,7 @@ from kessa.people.devices import note_seen
 from kessa.people.models import DeviceSession
 from kessa.platform import clock
 from kessa.platform.security_log import note_request
+from kessa.ui.polling import is_poll
 
 ENDED = "You were signed out after {why}. Anything saved on this device is still there."
 
@@ -25,7 +26,7 @@ class LastSeenMiddleware:
         if request.path != "/append/" and request.user.is_authenticated:
             if why := _has_lasted(request):
                 _end(request, why)
-            else:
+            elif not is_poll(request):
                 note_seen(request)
         return self.get_response(request)
 

@@ -7,12 +7,13 @@ from typing import Any, cast
 
 from django.contrib.auth.views import redirect_to_login
 from django.core.exceptions import ImproperlyConfigured, PermissionDenied
-from django.http import Http404, HttpRequest, JsonResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.http.response import HttpResponseBase
 from django.shortcuts import redirect
 from django.template.response import SimpleTemplateResponse
 from django.urls import URLPattern, URLResolver, get_resolver
 from django.utils import timezone
+from django_htmx.http import HttpResponseClientRedirect
 
 from kessa.platform.models import Membership, Role
 from kessa.platform.requests import ProgrammeRequest
@@ -58,7 +59,7 @@ def needs(permission: Permission, *, answers: str = "html") -> Callable[[View], 
             if not request.user.is_authenticated:
                 if answers == "json":
                     return JsonResponse({"error": "Sign in again to send."}, status=401)
-                return redirect_to_login(request.get_full_path())
+                return _to_sign_in(request)
             mine = list(Membership.objects.for_person(request.user).active())
             membership = next((m for m in mine if m.programme.slug == programme), None)
             if membership is None:
@@ -96,11 +97,20 @@ def signed_in(view: View) -> View:
     @wraps(view)
     def guarded(request: HttpRequest, **kwargs: Any) -> HttpResponseBase:
         if not request.user.is_authenticated:
-            return redirect_to_login(request.get_full_path())
+            return _to_sign_in(request)
         return view(request, **kwargs)
 
     guarded.permission = "signed in"  # type: ignore[attr-defined]
     return guarded
+
+
+def _to_sign_in(request: HttpRequest) -> HttpResponse:
+    """To the sign-in page and back; a request for a part of a page leads the whole page there."""
+    htmx = getattr(request, "htmx", None)
+    if not htmx:
+        return redirect_to_login(request.get_full_path())
+    page = htmx.current_url_abs_path or request.get_full_path()
+    return HttpResponseClientRedirect(redirect_to_login(page).url)
 
 
 def by_capability(view: View) -> View:

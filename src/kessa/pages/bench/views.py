@@ -7,7 +7,7 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.cache import never_cache
 
-from kessa.library.test_choices import test_groups
+from kessa.flows.choosing import tests_to_choose
 from kessa.pages.bench.payload import chain_of, methods_of, payload
 from kessa.platform.models import Membership
 from kessa.platform.permissions import Permission, needs
@@ -18,6 +18,7 @@ from kessa.runs.models import CANCELLED, Run
 from kessa.runs.services import changed_since
 from kessa.ui.gauges import bare_gauges
 from kessa.ui.instruments import instruments_of
+from kessa.ui.polling import code_of, has_seen, is_poll
 from kessa.verdicts.point_context import context_of, known_of
 from kessa.visits.models import Sample
 from kessa_core.sheets.rows import gauge_maximums
@@ -39,14 +40,23 @@ KEYS = (
 def index(request: ProgrammeRequest) -> HttpResponse:
     """Unfinished tests: one's own first, then those that others go on with."""
     unfinished = Run.objects.of(request.programme).unfinished()
-    mine = unfinished.kept_by(request.user)
+    of_person = unfinished.kept_by(request.user)
+    mine = list(of_person[:50])
+    others = list(unfinished.exclude(pk__in=of_person.order_by().values("pk"))[:50])
+    on_the_way = list(Sample.objects.of(request.programme).on_the_way())
+    tests = [(run.pk, run.kept_by_id) for run in (*mine, *others)]
+    code = code_of((tests, [(sample.pk, sample.next_step) for sample in on_the_way]))
+    if has_seen(request, code):
+        return HttpResponse(status=204)
     context = {
-        "mine": list(mine[:50]),
-        "others": list(unfinished.exclude(pk__in=mine.order_by().values("pk"))[:50]),
-        "on_the_way": Sample.objects.of(request.programme).on_the_way(),
+        "mine": mine,
+        "others": others,
+        "on_the_way": on_the_way,
         "members": Membership.objects.working_in(request.programme),
+        "code": code,
     }
-    return render(request, "bench/index.html", context)
+    template = "bench/news.html" if is_poll(request) else "bench/index.html"
+    return render(request, template, context)
 
 
 @never_cache
@@ -75,7 +85,7 @@ def run(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
         "release": release(),
         "keys_here": KEYS,
         "changed": changed_since(found, request.user),
-        "groups": test_groups(request.programme),
+        "groups": tests_to_choose(request.programme, request.user),
         "gauges": bare_gauges(setting, gauge_maximums(setting)),
     }
     response = render(request, "bench/run.html", context)

@@ -11,6 +11,7 @@ from kessa.platform.requests import ProgrammeRequest
 from kessa.results.models import Result
 from kessa.runs.models import Run
 from kessa.ui.counts import capped_count
+from kessa.ui.polling import code_of, has_seen, is_poll
 from kessa.visits.models import Sample
 
 LISTED = 6
@@ -33,18 +34,26 @@ def today(request: ProgrammeRequest) -> HttpResponse:
     untaken = list(samples.on_the_way_or_not_taken().for_today()[: 2 * LISTED])
     listed = [*untaken, *(run.sample for run in waiting)]
     Point.objects.of(request.programme).give_to(listed, points)
+    on_the_way = [sample for sample in untaken if sample.outcome == "open"]
+    returned = list(results.returned_to(request.user).for_links()[:LISTED])
+    to_review = capped_count(results.for_review()) if may(request.role, Permission.REVIEW) else ""
+    shown = [line.result.current_id for line in (*found.news, *found.newest)]
+    rows = [row.pk for row in (*untaken, *waiting, *returned)]
+    code = code_of((shown, rows, [one.next_step for one in on_the_way], to_review))
+    if has_seen(request, code):
+        return HttpResponse(status=204)
     context = {
+        "code": code,
         "now": timezone.localtime(),
         "news": found.news,
         "points": found.points,
         "more_points": len(points) > MOST_POINTS,
         "newest": found.newest,
-        "returned": list(results.returned_to(request.user).for_links()[:LISTED]),
-        "to_review": capped_count(results.for_review())
-        if may(request.role, Permission.REVIEW)
-        else "",
+        "returned": returned,
+        "to_review": to_review,
         "waiting": waiting,
-        "on_the_way": [sample for sample in untaken if sample.outcome == "open"],
+        "on_the_way": on_the_way,
         "not_sampled": [sample for sample in untaken if sample.outcome == "not-taken"],
     }
-    return render(request, "today/today.html", context)
+    template = "today/news.html" if is_poll(request) else "today/today.html"
+    return render(request, template, context)
