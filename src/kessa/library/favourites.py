@@ -19,9 +19,9 @@ def set_favourite(programme: Programme, person: Person, method_id: str, *, marke
     used = MethodVersion.objects.of(programme).filter(method_id=method_id)
     if method_id not in shipped_ids() and not used.exists():
         return False
-    which = {"programme": programme, "person": person, "method_id": method_id}
     if marked:
-        FavouriteTest.objects.get_or_create(**which)
+        FavouriteTest.objects.get_or_create(programme=programme, person=person, method_id=method_id)
     else:
-        FavouriteTest.objects.of(programme).filter(**which).delete()
+        own = FavouriteTest.objects.of(programme).filter(person=person, method_id=method_id)
+        own.delete()
     return True

@@ -13,7 +13,7 @@ from kessa_core.trends.usual import Usual
 
 LABEL_GAP = 17.0
 EVENT_GAP = 9.0
-EVENT_ROW = 18.0
+EVENT_ROW = 20.0
 
 
 @dataclass(frozen=True)
@@ -41,7 +41,7 @@ class Frame:
 
     @property
     def events_y(self) -> float:
-        return self.floor + 34
+        return self.floor + 36
 
     def with_events(self) -> "Frame":
         """The frame with a row for events under the months."""
