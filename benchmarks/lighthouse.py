@@ -5,16 +5,20 @@ npm registry into a folder that is thrown away.
 """
 
 import json
-import os
 import statistics
 import subprocess
 import sys
 import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
+from typing import Any
 
 from playwright.sync_api import sync_playwright
 from tools.serving import serving
 from tools.shots import sign_in, to_the_bench, to_the_water
+
+from kessa_launch.ports import free
 
 LIGHTHOUSE = "lighthouse@12.8.2"
 TIMES = int(sys.argv[1]) if len(sys.argv) > 1 else 5
@@ -29,13 +33,18 @@ def fetched(folder: Path) -> Path:
     return folder / "node_modules" / ".bin" / "lighthouse"
 
 
-def signed_in(address: str) -> tuple[str, dict[str, str]]:
-    """The cookies of somebody who is signed in, and the pages to load, a bench among them."""
+@contextmanager
+def signed_in(address: str, folder: Path) -> Iterator[tuple[int, dict[str, str]]]:
+    """A browser in which somebody is signed in: the port it listens at, and the pages to load, a
+    bench among them."""
+    port = free(9300)
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(
-            executable_path="/usr/bin/chromium", args=["--no-sandbox"]
+        context = playwright.chromium.launch_persistent_context(
+            str(folder),
+            executable_path="/usr/bin/chromium",
+            args=["--no-sandbox", f"--remote-debugging-port={port}"],
         )
-        page = browser.new_page()
+        page = context.new_page()
         sign_in(page, address)
         base = f"{address}/p/lowen-vale/"
         page.goto(base + POINT)
@@ -43,35 +52,52 @@ def signed_in(address: str) -> tuple[str, dict[str, str]]:
         to_the_bench(page)
         pages = {"Today": base + "today/", "point": base + POINT, "log": base + "log/",
                  "library": base + "library/", "bench": page.url}  # fmt: skip
-        cookies = "; ".join(f"{one['name']}={one['value']}" for one in page.context.cookies())
-        browser.close()
-    return cookies, pages
+        page.close()
+        yield port, pages
+        context.close()
 
 
-def scores(command: Path, address: str, cookies: str, desktop: bool) -> dict[str, float]:
-    """One load: each kind of score, from 0 to 100."""
-    line = [str(command), address, "--quiet", "--output=json"]
-    line += ["--chrome-flags=--headless --no-sandbox", f"--only-categories={','.join(KINDS)}"]
-    line += [f"--extra-headers={json.dumps({'Cookie': cookies})}"]
+def loaded(command: Path, address: str, port: int, *, desktop: bool, told: Path) -> dict[str, Any]:
+    """What Lighthouse says of one load; *told*: the file that it writes."""
+    line = [str(command), address, "--quiet", "--output=json", f"--output-path={told}"]
+    line += [f"--port={port}", f"--only-categories={','.join(KINDS)}"]
     if desktop:
         line.append("--preset=desktop")
-    environ = os.environ | {"CHROME_PATH": "/usr/bin/chromium"}
-    told = subprocess.run(line, env=environ, capture_output=True, text=True, check=True).stdout
-    found = json.loads(told)["categories"]
-    return {kind: 100 * found[kind]["score"] for kind in KINDS}
+    subprocess.run(line, check=True)
+    found: dict[str, Any] = json.loads(told.read_text("utf-8"))
+    return found
+
+
+def wanting(report: dict[str, Any]) -> list[str]:
+    """The audits that cost points, with what they measured."""
+    audits = report["audits"]
+    weighed = [ref for kind in report["categories"].values() for ref in kind["auditRefs"]]
+    return [
+        f"{ref['id']} {audits[ref['id']].get('displayValue', '')}".strip()
+        for ref in weighed
+        if ref["weight"] and (audits[ref["id"]]["score"] or 0) < 0.9
+    ]
 
 
 def main() -> None:
-    with tempfile.TemporaryDirectory() as folder, serving() as address:
-        command = fetched(Path(folder))
-        cookies, pages = signed_in(address)
+    with tempfile.TemporaryDirectory() as scratch, serving() as address:
+        command = fetched(Path(scratch))
+        told = Path(scratch) / "report.json"
         print("page, size: " + ", ".join(KINDS))
-        for name, at in pages.items():
-            for desktop in (False, True):
-                loads = [scores(command, at, cookies, desktop) for _ in range(TIMES)]
-                medians = [statistics.median(one[kind] for one in loads) for kind in KINDS]
-                size = "desktop" if desktop else "phone"
-                print(f"{name}, {size}: " + ", ".join(f"{one:.0f}" for one in medians), flush=True)
+        with signed_in(address, Path(scratch) / "profile") as (port, pages):
+            for name, at in pages.items():
+                for size in ("phone", "desktop"):
+                    loads = [
+                        loaded(command, at, port, desktop=size == "desktop", told=told)
+                        for _ in range(TIMES)
+                    ]
+                    medians = [
+                        statistics.median(100 * one["categories"][kind]["score"] for one in loads)
+                        for kind in KINDS
+                    ]
+                    scores = ", ".join(f"{one:.0f}" for one in medians)
+                    lost = f" ({'; '.join(wanting(loads[-1]))})" if min(medians) < 98 else ""
+                    print(f"{name}, {size}: {scores}{lost}", flush=True)
 
 
 if __name__ == "__main__":

@@ -23,7 +23,7 @@ def sign_in(page: Page, address: str, name: str = "monitor") -> None:
 def to_the_water(page: Page, method: str = "Chloride, 15 mL") -> None:
     """From a point to what is noted before touching the water."""
     page.get_by_role("button", name="Start test").click()
-    page.get_by_role("button", name=re.compile(re.escape(method))).click()
+    page.get_by_role("button", name=re.compile("^" + re.escape(method))).click()
     page.get_by_role("button", name="Yes, it is safe").click()
     page.get_by_label("cloudy").check()
     page.get_by_label("heavy rain").check()

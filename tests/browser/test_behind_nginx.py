@@ -72,7 +72,7 @@ class OnAPhone(BrowserTest):
         """Blank 2, 7 and 8 drops."""
         page.get_by_role("link", name="Beck, at the ford").tap()
         page.get_by_role("button", name="Start test").tap()
-        page.get_by_role("button", name=re.compile("Chloride, 15 mL")).tap()
+        page.get_by_role("button", name=re.compile("^Chloride, 15 mL")).tap()
         page.get_by_role("button", name="Yes, it is safe").tap()
         page.get_by_label("clear", exact=True).tap()
         page.get_by_label("dry", exact=True).tap()

@@ -19,6 +19,35 @@ from kessa_core.runs.export import write
 from tests.browser.base import PHONE, BenchDriver, BrowserTest
 
 
+class FirstPaint(BrowserTest):
+    def test_the_first_step_is_said_before_the_script_runs(self) -> None:
+        """The server and the page say the same; a question about the sample comes from the page."""
+        for method in ("chloride-drops-15ml", "alkalinity-titrator", "chlorine-dioxide-sensors"):
+            with self.subTest(method):
+                run = self.room.new_run(method=method)
+                url = self.base + self.room.url(f"bench/{run.pk}/")
+                plain = self.sign_in(self.context(java_script_enabled=False))
+                plain.goto(url)
+                full = self.sign_in(self.context())
+                BenchDriver(full, str(run.pk), url)
+                for part in ("#eyebrow", "#title", "#lead"):
+                    self.assertEqual(
+                        plain.locator(part).inner_text(), full.locator(part).inner_text()
+                    )
+
+    def test_a_test_under_way_is_painted_by_the_page_alone(self) -> None:
+        """What the server says is empty once something was done, or is to be asked first."""
+        bench = self.bench().press("1").all_sent()
+        plain = self.sign_in(self.context(java_script_enabled=False))
+        plain.goto(bench.page.url)
+        expect(plain.locator("#title")).to_be_empty()
+        self.room.water.traits = ["turbid"]
+        self.room.water.save()
+        run = self.room.new_run(method="nitrate-comparator")
+        plain.goto(self.base + self.room.url(f"bench/{run.pk}/"))
+        expect(plain.locator("#title")).to_be_empty()
+
+
 class Outcomes(BrowserTest):
     def test_a_blank_of_three_stops_the_run(self) -> None:
         """Water, glass, reagents and hands are named, the blank is offered again, the failed one

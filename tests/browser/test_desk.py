@@ -178,7 +178,7 @@ class FirstUse(BrowserTest):
         page.get_by_label("Exact location").fill("yard, behind the barn")
         page.get_by_role("button", name="Save and start the first test").click()
         page.get_by_role("button", name="Start test").click()
-        page.get_by_role("button", name=re.compile("Chloride, 15 mL")).click()
+        page.get_by_role("button", name=re.compile("^Chloride, 15 mL")).click()
         page.get_by_role("button", name="Yes, it is safe").click()
         page.get_by_role("radio", name="clear", exact=True).check()
         page.get_by_role("radio", name="dry", exact=True).check()

@@ -21,7 +21,7 @@ class WithoutScripts(BrowserTest):
         page.goto(self.base + self.room.url(f"points/{self.room.point.pk}/"))
         page.get_by_role("button", name="Start test").click()
         page.get_by_role("link", name="Choose a test").click()
-        page.get_by_role("button", name=re.compile("Chloride, 15 mL")).click()
+        page.get_by_role("button", name=re.compile("^Chloride, 15 mL")).click()
         page.get_by_role("button", name="Yes, it is safe").click()
         page.get_by_role("button", name="Next: take the sample").click()
         expect(page.get_by_text("Choose the weather").first).to_be_visible()

@@ -72,6 +72,13 @@ class Pages(RoomTest):
             self.assertContains(page, part)
         self.assertContains(page, 'class="instrument still" inert')
 
+    def test_the_bench_loads_no_htmx(self) -> None:
+        """Its own script does all; nothing on the page asks for the other."""
+        run = self.room.new_run(method="nitrate-comparator")
+        page = self.client.get(self.room.url(f"bench/{run.pk}/")).content.decode()
+        self.assertNotIn("htmx.min", page)
+        self.assertNotRegex(page, r"\shx-")
+
     def test_the_bench_carries_every_stage_once(self) -> None:
         """A figure for each slot of each stage."""
         run = self.room.new_run(method="hardness-burette")

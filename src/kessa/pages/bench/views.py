@@ -8,6 +8,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.cache import never_cache
 
 from kessa.flows.choosing import tests_to_choose
+from kessa.pages.bench.opening import opening_of
 from kessa.pages.bench.payload import chain_of, methods_of, payload
 from kessa.platform.models import Membership
 from kessa.platform.permissions import Permission, needs
@@ -74,14 +75,16 @@ def run(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
         known=known_of(found.sample),
         waste=tuple(request.programme.waste.items()),
     )
+    sheets = payload(chain, methods, setting)
     context = {
+        "opening": opening_of(sheets),
         "run": found,
         "sample": found.sample,
         "point": found.sample.point,
         "method": found.version.method,
         "instruments": instruments_of(methods.values()),
         "instrument_choices": instrument_choices(found),
-        "payload": payload(chain, methods, setting),
+        "payload": sheets,
         "release": release(),
         "keys_here": KEYS,
         "changed": changed_since(found, request.user),
