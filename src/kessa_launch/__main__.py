@@ -21,7 +21,7 @@ COMMANDS = {
     "shots": "take the pictures in docs/screenshots",
     "bench": "run a benchmark",
     "licences": "write the list of packages, versions and licences",
-    "lock": "make the lock file anew",
+    "lock": "rebuild the lock file",
     "vendor": "fetch the shipped styles, scripts and fonts again",
 }
 CORE = ("calc", "run", "methods")

@@ -32,7 +32,7 @@ class Parts(unittest.TestCase):
         """Maker, Kessa's default, the kit; its size and what shares it."""
         parts = {part.of: part for part in of(7, 8).parts}
         self.assertEqual(
-            (parts["strength"].whose, parts["strength"].size), ("the maker’s figure", "sd 1 %")
+            (parts["strength"].whose, parts["strength"].size), ("the maker’s value", "sd 1 %")
         )
         self.assertEqual(parts["eye"].size, "sd 0.3 drops")
         self.assertEqual(parts["drop-size"].scope, "shared by one bottle")

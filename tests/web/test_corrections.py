@@ -78,7 +78,7 @@ class Correcting(RoomTest):
         self.assertEqual(set(change.data["after"]), {"point_id", "weather_before", "water_c"})
         page = self.client.get(self.room.url(f"results/{self.result.pk}/"))
         self.assertContains(page, "Beck, at the ford")
-        self.assertContains(page, "water not noted")
+        self.assertContains(page, "water not recorded")
         new, old = self.csv()
         self.assertEqual((new["water_c"], old["water_c"]), ("6.5", ""))
 

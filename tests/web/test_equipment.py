@@ -107,7 +107,7 @@ class Instruments(RoomTest):
                 self.assertEqual(f"The check of {meter.name} was due" in said, told)
         Instrument.objects.of(self.room.programme).update(in_use=False)
         said = review_warnings(self.ended(self.room.new_run(method=PH)), [])
-        self.assertIn(f"It is not noted which {KIND} was used.", said)
+        self.assertIn(f"No {KIND} was recorded.", said)
 
     def test_an_ended_test_and_a_wrong_kind_are_refused(self) -> None:
         meter, other = self.note(), self.note("salt meter", kinds=["pocket conductivity meter"])

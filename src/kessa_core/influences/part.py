@@ -32,7 +32,7 @@ class UncertaintySource(Part):
         default=None, description="Of a lot or bottle: the reagent it belongs to, by its name."
     )
     source: Literal["maker", "replicates", "default"] = Field(
-        description="Whose figure it is: the maker's, own replicates', Kessa's default."
+        description="Where its size comes from: the maker, own replicates, Kessa's default."
     )
     reason: Line | None = Field(
         default=None, description="Why its size lies outside what is plausible."

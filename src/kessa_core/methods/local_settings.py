@@ -29,9 +29,9 @@ TITLES: dict[Matter, str] = {
     "determinations": "Determinations",
     "agreement": "Two agree within",
     "report": "What is reported",
-    "bases": "Said in other bases too",
+    "bases": "Also reported in other bases",
 }
-BLANK = {"pass": "only has to pass", "subtract": "is taken off the sample"}
+BLANK = {"pass": "only has to pass", "subtract": "is subtracted from the sample"}
 LEAST = {"1": "one is enough", "2": "two that agree"}
 REPORT = {
     "mean": "the mean of those that agree",

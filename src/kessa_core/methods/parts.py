@@ -273,7 +273,7 @@ class Blank(Part):
     passes_at_most: int = Field(
         ge=0, le=9999, description="Drops, or steps of the scale, at which it still passes."
     )
-    subtract: bool = Field(description="Whether it is taken off the sample's.")
+    subtract: bool = Field(description="Whether it is subtracted from the sample's.")
     suspects: tuple[Suspect, ...] = Field(min_length=1, max_length=8)
 
 

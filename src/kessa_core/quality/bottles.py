@@ -77,7 +77,7 @@ def bias(found: Sequence[float], true: float, sd_one: float) -> Bias:
     NotANumber without a determination or for a standard of zero.
     """
     if not found:
-        raise NotANumber("A bias needs at least one determination of a standard.", field="found")
+        raise NotANumber("A bias needs at least one measurement of a standard.", field="found")
     if not true > 0:
         raise NotANumber("The standard must be above zero.", field="true")
     mean = fsum(found) / len(found)

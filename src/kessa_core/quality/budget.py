@@ -16,7 +16,7 @@ from kessa_core.readings.reading import Reading
 from kessa_core.readings.reading_type import ReadingType
 
 WHOSE = {
-    "maker": "the maker’s figure",
+    "maker": "the maker’s value",
     "replicates": "your own replicates",
     "default": "Kessa’s default",
 }
@@ -76,7 +76,7 @@ def budget(
     parts = [
         _part(reader, by_name[name], shrink / total) if name in by_name
         else Part(name, "the readings: whole steps, and how they differ", shrink / total,
-                  reader.step, "the kit", "every determination")
+                  reader.step, "the kit", "every measurement")
         for name, shrink in shrinks.items()
     ]  # fmt: skip
     parts.sort(key=lambda part: -part.share)
@@ -96,7 +96,7 @@ def _part(reader: ReadingType, influence: UncertaintySource, share: float) -> Pa
         size = f"sd {influence.sd:g} {unit}"
     else:
         size = f"sd {100 * (influence.sd or 0.0):g} %"
-    scope = f"shared by one {influence.key}" if influence.scope == "shared" else "each anew"
+    scope = f"shared by one {influence.key}" if influence.scope == "shared" else "each measurement"
     return Part(influence.of, knows.words, share, size, WHOSE[influence.source], scope)
 
 
@@ -107,7 +107,7 @@ def _narrowers(
     nearest = min(seen, key=lambda one: abs(reader.half_steps(one) - middle))
     tried = [
         (reader.standard_shows, reader.with_standard().interval(seen, blanks)),
-        ("one more determination like these", reader.interval([*seen, nearest], blanks)),
+        ("one more measurement like these", reader.interval([*seen, nearest], blanks)),
     ]
     if any(influence.of == "eye" for influence in reader.influences):
         tried.append((STEADY_EYE, reader.with_scaled_source("eye", 0.5).interval(seen, blanks)))

@@ -11,6 +11,6 @@ counting    the forward model of both                  dispensed   burette, titr
 shades      comparators and the pads of strips         height      a strip read as a height
 photometer  photometers                                meter       meters, sensors
 sight       a disc on a rope, a tube                   printed     refractometer, thermometer
-graded      what is seen, in degrees                   elsewhere   a figure from elsewhere
+graded      what is seen, as a grade                   elsewhere   a result from elsewhere
 displays    what the numeric ones share
 """

@@ -90,7 +90,7 @@ class CountModel:
         reading "beyond" leaves a lower bound only. Raises NotANumber without a determination.
         """
         if not determinations:
-            raise NotANumber("An interval needs at least one determination.")
+            raise NotANumber("A range needs at least one measurement.")
         return _interval(self, tuple(determinations), tuple(blanks))
 
     def one_sided(

@@ -34,7 +34,7 @@ class ExternalResult(Display):
     """A certificate's figure and its expanded uncertainty."""
 
     by = "elsewhere"
-    words = "a figure from elsewhere"
+    words = "external result"
     document = ExternalResultPart
     slots = ("uncertainty", "reading")
     step = "one digit of the certificate"

@@ -1,4 +1,4 @@
-"""Graded observation: what is seen, in degrees with words (algae, colour, smell, foam, a mark)."""
+"""Graded observation: what is seen, as a grade with words (algae, colour, smell, foam, a mark)."""
 
 from collections.abc import Sequence
 from dataclasses import replace
@@ -41,10 +41,10 @@ class Graded(ReadingType):
     """The degree that fits best."""
 
     by = "graded"
-    words = "seen, in degrees"
+    words = "visual grade"
     document = GradedPart
     step = "one degree"
-    knows: ClassVar = {"eye": SourceInfo("steps", "how people differ in the degree they choose")}
+    knows: ClassVar = {"eye": SourceInfo("steps", "how people differ in the grade they choose")}
     needs = frozenset({"eye"})
 
     def scale(self, slot: str) -> Scale:

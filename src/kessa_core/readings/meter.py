@@ -64,7 +64,7 @@ class SensorPart(Part):
 
     by: Literal["sensor"]
     instrument: Short
-    sensor: Short = Field(description="What is used up in each determination.")
+    sensor: Short = Field(description="What each measurement uses up.")
     decimals: int = Field(ge=0, le=4)
     high: Amount
 

@@ -62,7 +62,7 @@ def format_reading(seen: Reading, unit: str = "") -> str:
     """A count as people say it."""
     tail = f" {unit}" if unit else ""
     return {
-        "backed-off": f"{seen.n - 1:g}, one taken back",
+        "backed-off": f"{seen.n - 1:g}, one subtracted",
         "doubt": f"{seen.n - 1:g} or {seen.n:g}",
         "beyond": f"no change at {seen.n:g}",
         "absent": "no colour: absent",

@@ -387,7 +387,7 @@ class ReadingType:
         """Why the reported figure lies outside its own interval, when it does."""
         if value.lies_in_its_range:
             return ""
-        return "The convention of the kit reports an edge of its step; the truth lies beside it."
+        return "The kit reports an edge of its step, so the true value lies beside it."
 
     # With another influence: for budgets, for what would decide, for dilution.
 

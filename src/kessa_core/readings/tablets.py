@@ -119,4 +119,4 @@ class TabletCount(Counting):
         """One sentence when the reported figure lies outside its own interval."""
         if value.lies_in_its_range:
             return ""
-        return "The formula reports an edge of the last tablet; the truth lies beside it."
+        return "The formula reports an edge of the last tablet, so the true value lies beside it."

@@ -30,7 +30,7 @@ def review_warnings(result: Result, reviews: Sequence[Review]) -> list[str]:
     said += [f"Discarded: {d['role']}, {d['rejected']}" for d in e.determinations if d["rejected"]]
     held = {lot.reagent for lot in run.lots}
     said += [
-        f"No lot of {name} was noted." for name in run.version.method.tracked if name not in held
+        f"No lot of {name} was recorded." for name in run.version.method.tracked if name not in held
     ]
     said += [
         f"{lot.reagent.capitalize()}, lot {lot.number}, expired on {lot.expires:%d %B %Y}."
@@ -44,7 +44,7 @@ def _instruments(result: Result) -> list[str]:
     """Which instrument was not noted, and whose check was due when it was used."""
     used = {one["kind"]: one for one in result.evaluation.instruments}
     kinds = result.run.version.method.instruments
-    said = [f"It is not noted which {kind} was used." for kind in kinds if kind not in used]
+    said = [f"No {kind} was recorded." for kind in kinds if kind not in used]
     for one in used.values():
         if is_overdue(one["check_due"], result.sampled_at):
             due = date.fromisoformat(one["check_due"])

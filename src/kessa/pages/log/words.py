@@ -12,9 +12,9 @@ UNITS = {"water_c": "°C", "air_c": "°C", "depth_cm": "cm"}
 
 
 def was(name: str, value: Any, points: Mapping[int, str]) -> str:
-    """What a corrected field held: "water 6.5 °C", "note not noted". *points*: names by number."""
+    """What a field held before: "water 6.5 °C", "note not recorded". *points*: names by number."""
     if value in (None, "", []):
-        return f"{LABELS.get(name, name)} not noted"
+        return f"{LABELS.get(name, name)} not recorded"
     if name == "taken_at":
         return date_format(timezone.localtime(datetime.fromisoformat(value)), "j F Y, H:i")
     if name == "point_id":

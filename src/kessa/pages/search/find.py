@@ -121,7 +121,7 @@ def _visits(programme: Programme, wanted: str) -> Iterable[Hit]:
 
 def _lots(programme: Programme, wanted: str) -> Iterable[Hit]:
     for lot in Lot.objects.of(programme).filter(_every(wanted, "reagent", "number"))[:MOST]:
-        more = f"expires {lot.expires:%d %B %Y}" if lot.expires else "no date noted"
+        more = f"expires {lot.expires:%d %B %Y}" if lot.expires else "no expiry date recorded"
         yield Hit(_to(programme, "library"), str(lot), more)
 
 

@@ -18,7 +18,7 @@ from kessa_core.methods.catalogue import shipped_text
 class Command(BaseCommand):
     """Asks for the manager's password, so that it stands in no history."""
 
-    help = "Begin a programme with its manager and the shipped methods."
+    help = "Create a programme with its manager and the shipped methods."
 
     def add_arguments(self, parser: ArgumentParser) -> None:
         parser.add_argument("name")
@@ -41,4 +41,4 @@ class Command(BaseCommand):
             raise CommandError("That slug or that person exists already.") from None
         for method_id in shipped_ids():
             take_up(programme, shipped_text(method_id))
-        self.stdout.write(f"{programme} stands under /p/{programme.slug}/")
+        self.stdout.write(f"{programme} is at /p/{programme.slug}/")

@@ -11,7 +11,7 @@ from kessa.platform.models import Programme
 class Command(BaseCommand):
     """One programme, by its name in addresses, or all of them."""
 
-    help = "Make the projections that pages read anew from the facts."
+    help = "Rebuild the projections that pages read from the facts."
 
     def add_arguments(self, parser: ArgumentParser) -> None:
         parser.add_argument("programme", nargs="?")
@@ -22,4 +22,4 @@ class Command(BaseCommand):
             programmes = programmes.filter(slug=options["programme"])
         for programme in programmes:
             rebuild(programme)
-            self.stdout.write(f"{programme.slug}: made anew")
+            self.stdout.write(f"{programme.slug}: rebuilt")

@@ -10,7 +10,7 @@ from kessa.platform.health import checkup
 class Command(BaseCommand):
     """Printed for ./kessa check."""
 
-    help = "Say what is wrong with this installation and how to mend it."
+    help = "Say what is wrong with this installation and how to fix it."
     requires_system_checks = []
 
     def handle(self, *args: object, **options: object) -> None:
