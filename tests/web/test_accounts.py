@@ -141,7 +141,7 @@ class Told(Account):
         again = Client()
         self.sign_in(again, "another-slate-kettle")
         page = again.get("/account/")
-        self.assertContains(page, "Your password was changed on 19 November, 09:4")
+        self.assertContains(page, "Your password was changed on 19 November 2026, 09:4")
         self.assertContains(page, "(Android, Chrome). If that was not you")
         page = again.get("/account/")
         self.assertNotContains(page, "If that was not you")

@@ -11,7 +11,7 @@ from django.views.decorators.http import require_POST
 
 from kessa.people import devices, leaving, members, two_factor
 from kessa.people.device_tokens import revoke, revoke_all
-from kessa.people.forms import FactorForm, NameForm, PasswordForm
+from kessa.people.forms import FactorForm, NameForm, OwnPasswordForm, PasswordForm
 from kessa.people.models import DeviceSession, DeviceToken
 from kessa.people.notices import What, note_change
 from kessa.people.services import rename
@@ -117,12 +117,14 @@ def _wanted_by(request: SignedInRequest) -> str:
     return "" if request.session.get(SECOND_FACTOR) else asking.first() or ""
 
 
+@sensitive_post_parameters("password")
 @require_POST
 @signed_in
 def codes_off(request: SignedInRequest) -> HttpResponse:
     """Turn one-time codes off; the password is asked once more."""
-    if not request.user.check_password(request.POST.get("password", "")):
-        return _page(request, codes_wrong="This is not your current password.")
+    form = OwnPasswordForm(request.POST, request.user, "codes")
+    if not form.is_valid():
+        return _page(request, codes_form=form)
     two_factor.forget_devices(request.user)
     request.session.pop(SECOND_FACTOR, None)
     note_change(request, request.user, What.CODES_OFF)
@@ -142,16 +144,19 @@ def leave(request: SignedInRequest, membership_id: int) -> HttpResponse:
     return redirect("account")
 
 
+@sensitive_post_parameters("password")
 @require_POST
 @signed_in
 def leave_for_good(request: SignedInRequest) -> HttpResponse:
     """Take one's name off everything and close the account."""
-    if not request.user.check_password(request.POST.get("password", "")):
-        return _page(request, gone_wrong="This is not your current password.")
+    form = OwnPasswordForm(request.POST, request.user, "close")
+    if not form.is_valid():
+        return _page(request, close_form=form)
     try:
         leaving.pseudonymise(request.user, request.user)
     except ActionNotAllowed as refusal:
-        return _page(request, gone_wrong=str(refusal))
+        form.add_error("password", str(refusal))
+        return _page(request, close_form=form)
     logout(request)
     return redirect("sign-in")
 
@@ -161,6 +166,8 @@ def _page(request: SignedInRequest, **more: Any) -> HttpResponse:
     context = {
         "name_form": NameForm(initial={"shown_name": request.user.shown_name}),
         "password_form": PasswordForm(None, request.user),
+        "codes_form": OwnPasswordForm(None, request.user, "codes"),
+        "close_form": OwnPasswordForm(None, request.user, "close"),
         "codes_on": two_factor.is_on(request.user),
         "sign_ins": DeviceSession.objects.for_person(request.user),
         "changes": request.user.credential_changes.all()[:5],

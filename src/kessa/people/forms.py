@@ -213,6 +213,28 @@ class NameForm(forms.Form):
     )
 
 
+class OwnPasswordForm(forms.Form):
+    """The password once more, before something that matters. *purpose*: begins the field's id."""
+
+    password = forms.CharField(
+        max_length=200,
+        label="Password",
+        widget=forms.PasswordInput,
+        error_messages={"required": "Enter your password."},
+    )
+
+    def __init__(self, data: Any, person: Person, purpose: str) -> None:
+        super().__init__(data, auto_id=f"{purpose}-%s")
+        self.person = person
+
+    def clean_password(self) -> str:
+        """The password, when it is this person's."""
+        password: str = self.cleaned_data["password"]
+        if not self.person.check_password(password):
+            raise forms.ValidationError("This is not your current password.")
+        return password
+
+
 class PasswordForm(forms.Form):
     """The old password and a new one."""
 

@@ -2,12 +2,11 @@
 
 from django.contrib import messages
 from django.http import HttpRequest
-from django.utils import timezone
-from django.utils.formats import date_format
 
 from kessa.people.agents import device_of
 from kessa.people.models import CredentialChange
 from kessa.platform import clock
+from kessa.platform.days import moment_text
 from kessa.platform.models import Person
 from kessa.platform.security_log import note
 
@@ -35,6 +34,6 @@ def tell_changes(request: HttpRequest, person: Person) -> None:
 
 def words(change: CredentialChange) -> str:
     """What was changed, when, where, and what to do if that was somebody else."""
-    at = date_format(timezone.localtime(change.at), "j F, H:i")
+    at = moment_text(change.at)
     where = f" ({change.device})" if change.device else ""
     return f"{change.get_what_display()} on {at}{where}. If that was not you, tell a manager now."

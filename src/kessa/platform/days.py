@@ -12,9 +12,19 @@ def start_of(day: date) -> datetime:
     return timezone.make_aware(datetime.combine(day, time()))
 
 
+def date_text(day: date) -> str:
+    """A date as "5 November 2026"."""
+    return date_format(day, "j F Y")
+
+
 def day_text(moment: datetime) -> str:
     """The day of a moment where the reader is, as "5 November 2026"."""
-    return date_format(timezone.localtime(moment), "j F Y")
+    return date_text(timezone.localtime(moment))
+
+
+def moment_text(moment: datetime) -> str:
+    """A moment where the reader is, as "5 November 2026, 10:16"."""
+    return date_format(timezone.localtime(moment), "j F Y, H:i")
 
 
 def between_days(column: str, first: date | None, last: date | None) -> Q:

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from datetime import date, datetime
 
+from kessa.platform.days import date_text
 from kessa.results.models import Result, Review
 from kessa.runs.instruments import is_overdue
 
@@ -33,7 +34,7 @@ def review_warnings(result: Result, reviews: Sequence[Review]) -> list[str]:
         f"No lot of {name} was recorded." for name in run.version.method.tracked if name not in held
     ]
     said += [
-        f"{lot.reagent.capitalize()}, lot {lot.number}, expired on {lot.expires:%d %B %Y}."
+        f"{lot.reagent.capitalize()}, lot {lot.number}, expired on {date_text(lot.expires)}."
         for lot in run.lots
         if lot.expires and lot.expires < result.sampled_at.date()
     ]
@@ -48,7 +49,7 @@ def _instruments(result: Result) -> list[str]:
     for one in used.values():
         if is_overdue(one["check_due"], result.sampled_at):
             due = date.fromisoformat(one["check_due"])
-            said.append(f"The check of {one['name']} was due on {due:%d %B %Y}.")
+            said.append(f"The check of {one['name']} was due on {date_text(due)}.")
     return said
 
 

@@ -4,8 +4,7 @@ from collections.abc import Mapping
 from datetime import datetime
 from typing import Any
 
-from django.utils import timezone
-from django.utils.formats import date_format
+from kessa.platform.days import moment_text
 
 LABELS = {"water_c": "water", "air_c": "air", "seen": "seen", "note": "note", "depth_cm": "depth"}
 UNITS = {"water_c": "°C", "air_c": "°C", "depth_cm": "cm"}
@@ -16,7 +15,7 @@ def was(name: str, value: Any, points: Mapping[int, str]) -> str:
     if value in (None, "", []):
         return f"{LABELS.get(name, name)} not recorded"
     if name == "taken_at":
-        return date_format(timezone.localtime(datetime.fromisoformat(value)), "j F Y, H:i")
+        return moment_text(datetime.fromisoformat(value))
     if name == "point_id":
         return points.get(value, "another point")
     if name in UNITS:

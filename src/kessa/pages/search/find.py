@@ -7,12 +7,11 @@ from typing import Any
 from django.db.models import Q
 from django.urls import reverse
 from django.utils import timezone
-from django.utils.formats import date_format
 
 from kessa.library.models import Lot, MethodVersion
 from kessa.pages.search.dates import span
 from kessa.places.models import Point
-from kessa.platform.days import between_days
+from kessa.platform.days import between_days, date_text, day_text, moment_text
 from kessa.platform.models import Membership, Programme
 from kessa.platform.plans import planned_for_its_values
 from kessa.results.models import Result
@@ -89,7 +88,7 @@ def _results(programme: Programme, wanted: str) -> Iterable[Hit]:
     for result in fits.for_lists().newest_first()[:MOST]:
         value = result.evaluation.value
         name = f"{result.name}: {value.text if value else 'no result'}"
-        more = f"{result.point} · {_day(result.sampled_at)}"
+        more = f"{result.point} · {moment_text(result.sampled_at)}"
         yield Hit(_to(programme, "result", result.pk), name, more)
 
 
@@ -115,13 +114,13 @@ def _visits(programme: Programme, wanted: str) -> Iterable[Hit]:
     fits = samples.filter(on_days) if on_days else samples.saying(programme, wanted)
     for sample in fits.select_related("taken_by").order_by("-taken_at")[:MOST]:
         said = sample.reason or sample.weather or "sampled"
-        more = f"{_day(sample.taken_at)} · {sample.taken_by} · {said}"
+        more = f"{moment_text(sample.taken_at)} · {sample.taken_by} · {said}"
         yield Hit(_to(programme, "point", sample.point_id), str(sample.point), more)
 
 
 def _lots(programme: Programme, wanted: str) -> Iterable[Hit]:
     for lot in Lot.objects.of(programme).filter(_every(wanted, "reagent", "number"))[:MOST]:
-        more = f"expires {lot.expires:%d %B %Y}" if lot.expires else "no expiry date recorded"
+        more = f"expires {date_text(lot.expires)}" if lot.expires else "no expiry date recorded"
         yield Hit(_to(programme, "library"), str(lot), more)
 
 
@@ -136,12 +135,8 @@ def _people(programme: Programme, wanted: str) -> Iterable[Hit]:
     every = Membership.objects.filter(programme=programme).select_related("person")
     fits = _every(wanted, "person__shown_name", "person__username")
     for membership in every.filter(fits)[:MOST]:
-        until = f" until {membership.ended_at:%d %B %Y}" if membership.ended_at else ""
+        until = f" until {day_text(membership.ended_at)}" if membership.ended_at else ""
         yield Hit(_to(programme, "people"), str(membership.person), f"{membership.role}{until}")
-
-
-def _day(at: Any) -> str:
-    return date_format(timezone.localtime(at), "j F Y, H:i")
 
 
 def _to(programme: Programme, name: str, *rest: Any) -> str:
