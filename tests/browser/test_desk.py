@@ -155,7 +155,7 @@ class Everywhere(BrowserTest):
         bench = self.bench()
         bench.press("1").steps("blank").press("Space")
         expect(bench.page).to_have_title(re.compile("^1 · "))
-        bench.page.get_by_text("Sound, vibration, expert mode").click()
+        bench.page.get_by_text("Sound, vibration, notices, expert mode").click()
         bench.page.get_by_label("Count and timer in the title").uncheck()
         expect(bench.page).to_have_title(re.compile("^Chloride"))
         bench.page.reload()

@@ -262,7 +262,7 @@ class Worked(BrowserTest):
         page = self.sign_in(self.context(PHONE))
         page.clock.install()
         bench = self.bench(page, "nitrate-comparator")
-        page.get_by_text("Sound, vibration, expert mode").click()
+        page.get_by_text("Sound, vibration, notices, expert mode").click()
         page.get_by_label("Expert mode: hide guidance, type readings").check()
         expect(page.locator("#lead")).to_be_hidden()
         expect(page.locator("#fig")).to_be_hidden()
