@@ -159,7 +159,7 @@ STORAGES = {
 DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
 LONGEST_SIGN_IN = 24 * 60 * 60
 LONGEST_IDLE = 8 * 60 * 60
-"""Seconds from signing in, and since the last request, after which somebody signs in anew. Acts
+"""Seconds from signing in, and since the last request, after which somebody signs in again. Acts
 that wait on a device outlive both (decision 9)."""
 SESSION_COOKIE_AGE = LONGEST_SIGN_IN
 SESSION_COOKIE_SAMESITE = "Lax"

@@ -84,13 +84,13 @@ class Cluster:
             self._run(["rm", "-rf", folder])
 
     def remove(self) -> None:
-        """Stop the server and remove the folder; for databases that are made anew each time."""
+        """Stop the server and remove the folder; for databases that are rebuilt each time."""
         if self._exists():
             self.stop()
             self._must(["rm", "-rf", str(self.folder)])
 
     def follow(self, name: str) -> "Cluster":
-        """Make *name* anew: a streaming copy of this running server, which can be started then."""
+        """Rebuild *name*: a streaming copy of this running server, which can be started then."""
         copy = Cluster(self.where, name, self.settings)
         copy.remove()
         binaries, port = self._binaries(), self._running_port()
@@ -228,7 +228,7 @@ class Cluster:
     ) -> subprocess.CompletedProcess[str]:
         """Run as the database's user, in "/", away from the terminal's signals.
 
-        Output goes through files: a server that goes on running would keep a pipe open.
+        Output goes through files: a server that continues running would keep a pipe open.
         """
         environ = {"PATH": "/usr/sbin:/usr/bin:/sbin:/bin", "LANG": "C.UTF-8", **(extra or {})}
         if os.geteuid() == 0:

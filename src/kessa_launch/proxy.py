@@ -1,5 +1,5 @@
 """Debian's nginx before gunicorn: TLS, and limits of time and size. Its configuration is written
-anew at every start; nothing of the machine's own nginx is used."""
+again at every start; nothing of the machine's own nginx is used."""
 
 import os
 import shutil

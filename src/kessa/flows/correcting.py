@@ -59,7 +59,7 @@ def correct_reading(
 ) -> None:
     """Change what one determination read, or strike it (kind "struck"); the run follows.
 
-    drops: a count anew; raw: what a scale showed, as it was typed, in *slot* (its last one when
+    drops: the right count; raw: what a scale showed, as it was typed, in *slot* (its last one when
     empty).
 
     Raises ActionNotAllowed with the core's own reason when the correction does not fit.
@@ -79,7 +79,7 @@ def correct_reading(
 
 @transaction.atomic
 def correct_sample(sample: Sample, person: Person, changes: dict[str, Any], why: str) -> None:
-    """Change a sample or its context; every result of it is evaluated anew.
+    """Change a sample or its context; every result of it is evaluated again.
 
     Raises ActionNotAllowed when nothing would change.
     """

@@ -37,7 +37,7 @@ def evaluate(
     projections up to date; none while the run is unfinished.
 
     A run that was finished and is taken up again keeps its last evaluations, which await their
-    reading until it finishes anew. A result that was decided and changes goes back to review.
+    reading until it finishes again. A result that was decided and changes goes back to review.
     *by* and *why*: who corrected what led here. *shown*: what the bench page showed.
     """
     state = state or state_of(run)
@@ -58,7 +58,7 @@ def evaluate(
 
 
 def evaluate_lot(lot: Lot, by: Person | None, why: str) -> int:
-    """Evaluate every ended run of a lot anew, each in a transaction of its own; how many there
+    """Evaluate every ended run of a lot again, each in a transaction of its own; how many there
     are. Done twice it changes nothing."""
     used = Run.objects.of(lot.programme_id).filter(lots_used__lot=lot).exclude(finish="")
     numbers = list(used.order_by("opened_at", "pk").values_list("pk", flat=True))
@@ -171,7 +171,7 @@ def _why_anew(before: Evaluation) -> str:
 
 
 def _await_reading(result: Result, by: Person | None, why: str) -> None:
-    """The run goes on: its result awaits the reading, and one that was decided is reopened."""
+    """The run continues: its result awaits the reading, and one that was decided is reopened."""
     reopen(result, by, why)
     project(result)
 

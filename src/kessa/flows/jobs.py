@@ -1,4 +1,4 @@
-"""Work that goes on after the answer: kept in PostgreSQL, done by the worker of demo and serve. A
+"""Work that continues after the answer: kept in PostgreSQL, done by the worker of demo and serve. A
 job is asked for in the transaction of what it follows from, so that neither is lost."""
 
 from collections.abc import Iterable, Sequence

@@ -1,4 +1,4 @@
-"""Making projections anew from the facts, by the functions that keep them."""
+"""Rebuilding projections from the facts, by the functions that keep them."""
 
 from django.db import transaction
 from django.db.models import Count

@@ -35,7 +35,7 @@ def note_instrument(programme: Programme, by: Person | None, **described: Any) -
 
 def correct_lot(lot: Lot, by: Person, why: str, **described: Any) -> bool:
     """What was noted of a lot was wrong; False where nothing differs. Its results are the caller's
-    to evaluate anew (kessa.flows.lots)."""
+    to evaluate again (kessa.flows.lots)."""
     return _change(lot, by, "lot.corrected", described, why)
 
 

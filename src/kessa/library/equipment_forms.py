@@ -107,8 +107,8 @@ def _shown(thing: Lot | Instrument, names: Sequence[str]) -> dict[str, Any]:
 
 
 class LotCorrectionForm(LotForm):
-    """What was noted of a lot, anew, with a reason. The reagent stays; so does the measured drop
-    where none is given."""
+    """Corrects what was recorded of a lot, with a reason. The reagent stays; so does the measured
+    drop where none is given."""
 
     in_use = forms.BooleanField(required=False, label="In use")
     why = forms.CharField(

@@ -51,7 +51,7 @@ def refuse_when_full(key: str, most: int) -> None:
 
 
 def forget(key: str) -> None:
-    """Begin anew, after a success."""
+    """Start from zero after a success."""
     AttemptCount.objects.filter(pk=key[:120]).delete()
 
 

@@ -122,7 +122,7 @@ class NewPointForm(PointForm, WaterForm):
 
 
 class ChangePointForm(PointForm):
-    """A point anew, with the point it is paired with."""
+    """Edits a point, with the point it is paired with."""
 
     pair = forms.ModelChoiceField(
         Point.objects.none(), required=False, label="Comparison point", empty_label="none"

@@ -1,4 +1,4 @@
-"""Adding a point, with its water if that is new; describing a point or a water anew."""
+"""Adding a point, with its water if that is new; editing a point or a water."""
 
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -28,7 +28,7 @@ def new_point(request: ProgrammeRequest) -> HttpResponse:
 
 @needs(Permission.MANAGE)
 def change_point(request: ProgrammeRequest, point_id: int) -> HttpResponse:
-    """Describe a point anew."""
+    """Edit a point."""
     point = get_object_or_404(Point.objects.of(request.programme), pk=point_id)
     form = ChangePointForm(form_data(request), point)
     if request.method == "POST" and form.is_valid():

@@ -22,8 +22,8 @@ def new_name_key() -> str:
 class Person(AbstractUser):
     """Somebody who signs in. `shown_name` is what results carry.
 
-    pseudonymised_at: when a person who left had the name taken off the record. name_key: what the
-    audit hashes the name with, so that the hash says nothing once the key is gone.
+    pseudonymised_at: when a person who left had the name removed from the record. name_key: what
+    the audit hashes the name with, so that the hash says nothing once the key is gone.
     """
 
     shown_name = models.CharField(max_length=80, blank=True)

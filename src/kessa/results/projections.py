@@ -1,6 +1,6 @@
 """What pages read of results: a result's own state, and the newest of each quantity at a point.
 
-Written in the transaction that inserts, and made anew from the facts by the same functions.
+Written in the transaction that inserts, and rebuilt from the facts by the same functions.
 """
 
 from collections.abc import Iterable, Iterator
@@ -70,7 +70,7 @@ def every_series(programme: Programme) -> Iterator[Series]:
 
 
 def refresh_latest(touched: Iterable[Series | None]) -> None:
-    """Make the newest result of each of these series anew."""
+    """Rebuild the newest result of each of these series."""
     for series in sorted({s for s in touched if s}, key=lambda s: (s.point, str(s.quantity))):
         lock_until_commit(f"{series.point} {series.quantity}")
         _refresh(series)

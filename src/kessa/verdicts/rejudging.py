@@ -69,7 +69,7 @@ def measured_at(water: Water) -> list[tuple[Quantity, int]]:
 
 def judge_again(period: Period, quantity: Quantity, batch: str, by: int | None) -> int:
     """Insert a new round of verdicts wherever the newest one says something else; how many
-    evaluations were judged anew."""
+    evaluations were judged again."""
     context = PointContext(period.held.of_all([quantity]) if period.held else ()).of(quantity)
     limits = context.limits or context.others
     plain = all(_is_plain(limit, quantity) for limit in context.limits)

@@ -42,7 +42,7 @@ def store(sample: Sample) -> None:
 
 
 def rebuild(sample: Sample) -> None:
-    """Make the sample and its tests anew from its events, and save them."""
+    """Rebuild the sample and its tests from its events, and save them."""
     states = replay(sample)
     tests = {test.method_id: test for test in sample.tests.all()}
     store(sample)
@@ -53,7 +53,7 @@ def rebuild(sample: Sample) -> None:
 
 
 def replay(sample: Sample) -> dict[str, str]:
-    """Make the sample anew from its events, not saved; the states of its tests, by method."""
+    """Rebuild the sample from its events, not saved; the states of its tests, by method."""
     blank = Sample()
     for name in PROJECTED:
         setattr(sample, name, getattr(blank, name))

@@ -89,7 +89,7 @@ class Visibility:
 @lru_cache(maxsize=512)
 def can_see(stage: Stage, limit: Limit) -> Visibility | None:
     """What *stage* tells of *limit* with the kit's own bottles, each determination it asks for read
-    alike and the smallest blank taken off; None where it reads no scale of its own, or another
+    alike and the smallest blank subtracted; None where it reads no scale of its own, or another
     quantity."""
     reader = stage.reader()
     if not reader.has_scale or stage.reference or inapplicable(stage.measures.quantity, limit):

@@ -101,7 +101,7 @@ def said(question: Question, option: str) -> str:
 
 def questions(method: "Method") -> tuple[Question, ...]:
     """Every matter in which a programme may take an option of its own, stage by stage. A titration
-    that goes on in one flask has one determination."""
+    that continues in one flask has one determination."""
     carried = {stage.continues for stage in method.stages} - {None}
     return tuple(
         found

@@ -1,4 +1,4 @@
-"""The blank: recorded, passed or failed, taken off only where the method says so."""
+"""The blank: recorded, passed or failed, subtracted only where the method says so."""
 
 from kessa_core.methods.parts import Blank
 from kessa_core.readings.reading import Reading

@@ -328,7 +328,7 @@ class DropCount(Counting):
 
     @property
     def less(self) -> Decimal:
-        """What is taken off a count before the factor: half a drop where the middle is printed."""
+        """What is subtracted from a count before the factor: ½ drop where the middle is printed."""
         return HALF if self.part.prints == "middle" else Decimal(0)
 
     def number(self, seen: Reading) -> Decimal:
@@ -336,7 +336,7 @@ class DropCount(Counting):
         return max(Decimal(self.half_steps(seen)) / 2 - self.less, Decimal(0)) * self.factor
 
     def mean(self, used: Sequence[Reading], blanks: Sequence[Reading] = ()) -> Decimal:
-        """The mean count, less the blank's where it is taken off, times the printed factor."""
+        """The mean count, less the blank's where it is subtracted, times the printed factor."""
         return self._count(used, blanks) * self.factor
 
     def _count(self, used: Sequence[Reading], blanks: Sequence[Reading]) -> Decimal:
@@ -346,7 +346,7 @@ class DropCount(Counting):
         return max(mean - less, Decimal(0))
 
     def takes_off(self, blanks: Sequence[Reading]) -> bool:
-        """Whether the blank's drops are taken off."""
+        """Whether the blank's drops are subtracted."""
         return bool(self.subtract and blanks)
 
     def bound(self, seen: Reading, blanks: Sequence[Reading] = ()) -> Value:

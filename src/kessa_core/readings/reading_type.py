@@ -37,7 +37,7 @@ SHARE_AFTER_STANDARD = 0.4
 
 @dataclass(frozen=True)
 class ReadingType:
-    """One stage's reading. part: the document's reading part; subtract: the blank is taken off;
+    """One stage's reading. part: the document's reading part; subtract: the blank is subtracted;
     asked: how many determinations a run asks for."""
 
     part: Any
@@ -328,7 +328,7 @@ class ReadingType:
         )  # fmt: skip
 
     def mean(self, used: Sequence[Reading], blanks: Sequence[Reading] = ()) -> Decimal:
-        """The mean of what the determinations report, less the blank where it is taken off."""
+        """The mean of what the determinations report, less the blank where it is subtracted."""
         mean = sum((self.number(seen) for seen in used), Decimal(0)) / len(used)
         if self.subtract and blanks:
             mean = max(mean - self.number(blanks[-1]), Decimal(0))

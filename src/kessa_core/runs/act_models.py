@@ -78,7 +78,7 @@ class _WithCause(Act):
 
 
 class Begin(Act):
-    """continues, method: the run that this one goes on from, where it does."""
+    """continues, method: the run that this one continues from, where it does."""
 
     act: Literal["begin"]
     words = "test started"
@@ -218,7 +218,7 @@ class Stop(_WithCause):
 
 
 class Undo(Act):
-    """An event is taken back."""
+    """An event is undone."""
 
     act: Literal["undo"]
     words = "undone"
@@ -255,7 +255,7 @@ class Stage(Act):
 
 
 class Dilute(Act):
-    """The sample is diluted, so many times, and determined anew."""
+    """The sample is diluted, so many times, and measured again."""
 
     act: Literal["dilute"]
     words = "diluted"
@@ -266,14 +266,14 @@ class Dilute(Act):
 
 
 class TakeOver(Act):
-    """This device goes on with what another one holds."""
+    """This device continues with what another one holds."""
 
     act: Literal["take-over"]
     words = "taken over by another device"
 
 
 class Accept(Act):
-    """What spoke against the sample was put right, or it is tested all the same."""
+    """What spoke against the sample was corrected, or it is tested all the same."""
 
     act: Literal["accept"]
     words = "accepted"
@@ -287,7 +287,7 @@ class Accept(Act):
 
 
 class Correct(Act):
-    """A reading is put right, or struck, afterwards: counted drops, or the raw text of a slot."""
+    """A reading is corrected, or struck, afterwards: counted drops, or the raw text of a slot."""
 
     act: Literal["correct"]
     words = "reading corrected"

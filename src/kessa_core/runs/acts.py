@@ -117,7 +117,7 @@ class EventHandlers(RunStateMachine):
         return ""
 
     def below_the_stage_before(self, n: float, slot: str, current: Determination) -> str:
-        """Why a titration that goes on in one flask cannot read so little; else nothing."""
+        """Why a titration that continues in one flask cannot read so little; else nothing."""
         if (
             not self.stage.continues
             or slot != current.slots[-1]
@@ -280,7 +280,7 @@ class EventHandlers(RunStateMachine):
         return ""
 
     def do_accept(self, event: Event, act: Accept) -> str:
-        """What spoke against the sample was put right, or it is tested all the same."""
+        """What spoke against the sample was corrected, or it is tested all the same."""
         if act.how == "anyway":
             self.state.flags.append(f"Tested all the same: {act.what}")
         else:

@@ -32,7 +32,7 @@ def common_sd(a: ReadingType, b: ReadingType) -> float:
 @dataclass(frozen=True)
 class Difference:
     """Where a difference lies. interval: 95 %, never below nothing. impossible: the readings say,
-    with more than 97.5 %, that what is taken off is larger than what it is taken from."""
+    with more than 97.5 %, that what is subtracted is larger than what it is subtracted from."""
 
     interval: Interval
     impossible: bool

@@ -212,8 +212,8 @@ class RunStateMachine:
         self.state.place = Position("finished")
 
     def begin_stage(self, at: int) -> None:
-        """On to a stage, or back to one whose reading was corrected or diluted. One that goes on in
-        the flask of the stage before takes its dilution over."""
+        """On to a stage, or back to one whose reading was corrected or diluted. One that continues
+        in the flask of the stage before takes its dilution over."""
         self.state.at = at
         if self.stage.continues:
             self.state.stage.dilution = self.state.stages[at - 1].dilution
@@ -231,9 +231,9 @@ class RunStateMachine:
     def reconsider(self, at: int) -> None:
         """A reading of stage *at* was corrected: the run stands where its readings now lead.
 
-        A determination that has been begun goes on; one that was merely next is opened anew. A
-        stage that is over stays over: it ends anew where its readings still allow it; so does a run
-        that was stopped after a stage.
+        A determination that has been begun continues; one that was merely next is opened again. A
+        stage that is over stays over: it ends again where its readings still allow it; so does a
+        run that was stopped after a stage.
         """
         if at != self.state.at:
             self._end_anew(at)

@@ -13,13 +13,13 @@ def ordered(events: Iterable[Event]) -> list[Event]:
 
 
 FIRM = ("correct", "take-over")
-"""Acts that no undo takes back: a correction is corrected again, a hand-over handed over again."""
+"""Acts that no undo undoes: a correction is corrected again, a hand-over handed over again."""
 
 
 def undone(events: list[Event]) -> set[str]:
-    """The ids of *events* (in fold order) that a later undo takes back.
+    """The ids of *events* (in fold order) that a later undo undoes.
 
-    An undo can itself be undone. From version 2 on, a device takes back its own acts, and those of
+    An undo can itself be undone. From version 2 on, a device undoes its own acts, and those of
     others that came before it took over.
     """
     place = {event.id: position for position, event in enumerate(events)}

@@ -14,7 +14,7 @@ from kessa_launch.state_paths import places
 
 
 def run(arguments: list[str]) -> int:
-    """Write the backup while the server goes on; say what is in it."""
+    """Write the backup while the server continues; say what is in it."""
     where = places()
     now = datetime.now(UTC)
     path = Path(arguments[0]) if arguments else Path(f"kessa-{now:%Y-%m-%d-%H%M%S}.backup")

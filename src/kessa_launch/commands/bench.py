@@ -17,7 +17,7 @@ FOLDERS = {
 }
 """Benchmarks with a database folder of their own."""
 FRESH = ("fill", "lighthouse", "servers")
-"""Those that make their folder anew."""
+"""Those that rebuild their folder."""
 FOLLOWED = ("servers",)
 """Those that have a streaming replica beside their server."""
 

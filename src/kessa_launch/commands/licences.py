@@ -1,4 +1,4 @@
-"""./kessa licences: write docs/LICENCES.md anew."""
+"""./kessa licences: write docs/LICENCES.md again."""
 
 import os
 import subprocess

@@ -1,4 +1,4 @@
-"""./kessa lock: make requirements.lock anew from pyproject.toml."""
+"""./kessa lock: rebuild requirements.lock from pyproject.toml."""
 
 import subprocess
 import tempfile

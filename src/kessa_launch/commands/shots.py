@@ -1,4 +1,4 @@
-"""./kessa shots: take the pictures in docs/screenshots anew, from fresh demo data."""
+"""./kessa shots: take the pictures in docs/screenshots again, from fresh demo data."""
 
 from kessa_launch import chromium
 from kessa_launch.commands import bench

@@ -20,7 +20,7 @@ from kessa_core.sheets.rows import row
 
 
 def chain_of(run: Run) -> list[Run]:
-    """The run, and the runs that went on from it, in order."""
+    """The run, and the runs that continued from it, in order."""
     chain = [run]
     while following := Run.objects.of(run.programme_id).filter(continues=chain[-1]).first():
         chain.append(following)

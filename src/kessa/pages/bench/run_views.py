@@ -69,7 +69,7 @@ def instrument(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
 @require_POST
 @needs(Permission.TEST)
 def hand_over(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
-    """Somebody else of the programme goes on with it."""
+    """Somebody else of the programme continues with it."""
     run = _unfinished(request, run_id)
     members = Membership.objects.working_in(request.programme)
     member = get_object_or_404(members, pk=row_number(request.POST.get("to", "")))

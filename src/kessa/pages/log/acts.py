@@ -9,7 +9,7 @@ from kessa_core.runs.order import undone
 
 
 def acts_of(events: Sequence[CoreEvent], method: Method) -> list[dict[str, Any]]:
-    """Every act with its time, drops gathered; what was taken back stays, struck through."""
+    """Every act with its time, drops gathered; what was undone stays, struck through."""
     gone = undone(list(events))
     steps = {step.id: step for step in method.every_step}
     acts: list[dict[str, Any]] = []

@@ -95,7 +95,7 @@ class ReadingForm(ReasonForm):
 
 
 class SampleForm(ReasonForm, ContextForm, TakeForm):
-    """Point, time and context of a sample anew; what its kind of water does not ask stays."""
+    """Corrects point, time and context of a sample; what its kind of water does not ask stays."""
 
     point = forms.ModelChoiceField(Point.objects.none(), label="Point", empty_label=None)
     weather_now = forms.ChoiceField(

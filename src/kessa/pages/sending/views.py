@@ -152,7 +152,7 @@ def _sentence(error: ValidationError) -> str:
 def _others(
     sender: Sender, since: dict[UUID, int], kept: set[str], told: dict[str, Any]
 ) -> dict[str, Any]:
-    """What arrived in these runs, and in those that went on from them, since the page last heard.
+    """What arrived in these runs, and in those that continued from them, since the page last heard.
 
     A run with news is also *told*: its state now.
     """

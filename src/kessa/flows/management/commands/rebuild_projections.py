@@ -1,4 +1,4 @@
-"""rebuild_projections [PROGRAMME]: what pages read, made anew from the facts."""
+"""rebuild_projections [PROGRAMME]: what pages read, rebuilt from the facts."""
 
 from argparse import ArgumentParser
 

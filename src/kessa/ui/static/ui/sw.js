@@ -1,4 +1,4 @@
-// Keeps opened bench pages and their assets, so that a run goes on without a network. It looks after
+// Keeps opened bench pages and their assets, so that a run continues without a network. It looks after
 // the bench alone; other pages never wait for it. Assets carry their content in their name and are
 // served from the store; a bench page comes from the network while there is one, unless a new release
 // would take over a run that is open: then the page that began it stays until the run has ended.

@@ -29,7 +29,7 @@ export function outOfOrder(stage, places) {
   return stage.rising && read.some((n, i) => i > 0 && n < read[i - 1]);
 }
 
-// Where a titration that goes on in one flask reads less than the stage before it ended at.
+// Where a titration that continues in one flask reads less than the stage before it ended at.
 export function belowBefore({ sheet, state }, d, slot, n) {
   const stage = sheet.stages[state.at];
   if (!stage.continues || slot !== Object.keys(stage.slots).at(-1) || !isSample(d.role))

@@ -38,7 +38,7 @@ function mayTakeBack(inOrder, target, at) {
     .some((event) => event.act === "take-over" && event.device === device);
 }
 
-// The last act that still stands: what "take back" takes back. A correction is not taken back here.
+// The last act that still stands: what "undo" undoes. A correction is not undone here.
 export function lastStanding(events) {
   const inOrder = ordered(events);
   const gone = undone(inOrder);

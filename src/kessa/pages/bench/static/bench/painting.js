@@ -213,7 +213,7 @@ function paintAll({ sheet, state }, spot) {
   if (several) text("all-label", sheet.words.allUpTo.replace("{title}", sheet.steps[stop].title));
 }
 
-// What speaks against the sample: put right, tested all the same, or not tested.
+// What speaks against the sample: corrected, tested all the same, or not tested.
 function paintAsked(run, spot) {
   if (spot !== "asked") return;
   const [{ what, prepare }] = asksOf(run);

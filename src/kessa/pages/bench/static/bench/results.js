@@ -43,7 +43,7 @@ export function paintResult(run, spot) {
     const held = state.stages[at];
     if (!held.finish) return;
     if (several && UNTESTED.includes(held.finish)) {
-      // The heading says it of a whole run; that no one went on after a stage needs no words.
+      // The heading says it of a whole run; that no one continued after a stage needs no words.
       const cause = `${sheet.words.untested[held.finish]}: ${held.cause}`;
       if (state.finish === "done" && held.finish === "not-applicable")
         blocks.push(block(stage.title, null, { cause }));

@@ -57,7 +57,7 @@ export class Sender {
     }
   }
 
-  // Ask what other devices have sent, when nothing else goes on.
+  // Ask what other devices have sent, when nothing else is going on.
   async pull() {
     if (this.busy || this.resting || document.hidden) return;
     const { outcome, answer } = await asPerson(this.url, this.person, {
