@@ -69,6 +69,20 @@ class Timer(BrowserTest):
         bench.press("n")
         self.assertNotEqual(bench.spot, "wait")
 
+    def test_an_endpoint_that_has_to_stay_rings_once(self) -> None:
+        """Somebody watches it: one ring, the screen stays on, nothing is said beside the count."""
+        page = self.sign_in(self.context(PHONE))
+        for script in (LISTEN, LOCKS):
+            page.add_init_script(script)
+        page.clock.install()
+        bench = self.bench(page, "inhibitor-reserve").go()
+        bench.press("Space", "e")
+        page.wait_for_function("asked.tones >= 3")
+        self.assertEqual(self.asked(page, "locks"), 1)
+        expect(page.locator("#clock-expect")).to_be_hidden()
+        page.clock.fast_forward(31_000)
+        page.wait_for_function("asked.tones === 6 && asked.released === 1")
+
     def test_without_sound_it_says_so(self) -> None:
         """Switched off on this device: no tone is made."""
         bench = self.wait(LOCKS, off="sound")

@@ -293,7 +293,8 @@ function timerOf(run, spot) {
   if (!wait || wait.lasts <= 0 || wait.wait?.early) return null;
   const { over, left } = wait;
   const at = `${run.state.stages[run.state.at].dets.length}/${run.state.step ?? "hold"}`;
-  return { key: `${run.id}/${at}`, left, over, title: $("title").textContent };
+  const brief = spot !== "wait";
+  return { key: `${run.id}/${at}`, left, over, brief, title: $("title").textContent };
 }
 
 function paintTime() {

@@ -42,14 +42,14 @@ const RINGS = 6;
 const RING_EVERY_S = 10;
 const RING = [0, 0.35, 0.7];
 
-// The alarm of a timer, sounding so many seconds from now and repeated for a minute. The browser's
-// sound keeps its own time, also where it slows a page in the background down. Silences itself by
-// what it returns; null where there is no sound.
-export function ringIn(seconds) {
+// The alarm of a timer: it sounds so many seconds from now, once or for a minute. The browser's sound
+// keeps its own time, also where a page in the background is slowed down. What it returns silences it;
+// null where there is no sound.
+export function ringIn(seconds, once) {
   if (!isOn("sound") || !audio) return null;
   const out = audio.createGain();
   out.connect(audio.destination);
-  for (let ring = 0; ring < RINGS; ring += 1)
+  for (let ring = 0; ring < (once ? 1 : RINGS); ring += 1)
     for (const beat of RING) tone(880, 0.3, seconds + ring * RING_EVERY_S + beat, out);
   const due = audio.currentTime + seconds;
   return {

@@ -3,7 +3,7 @@
 import { $, show } from "./dom.js";
 import { isOn, ringIn, soundReady, vibrateForTimer } from "./signals.js";
 
-let timer = null; // the timer that is followed: { key, over }
+let timer = null; // the timer that is followed: { key, over, brief }
 let ring = null;
 
 // ---- the screen
@@ -61,7 +61,7 @@ async function closeNotice() {
 
 function sayWhatToExpect() {
   const { awake, asleep, notice, front, silent, tap } = $("clock-expect").dataset;
-  const running = Boolean(timer) && !timer.over;
+  const running = Boolean(timer) && !timer.over && !timer.brief;
   const said = [
     mayLock ? awake : asleep,
     mayNotify() ? notice : front,
@@ -73,7 +73,7 @@ function sayWhatToExpect() {
 }
 
 function prepareRing(left) {
-  ring = ringIn(left);
+  ring = ringIn(left, timer.brief);
   if (ring) sayWhatToExpect();
 }
 
@@ -82,12 +82,13 @@ function silence() {
   ring = null;
 }
 
-// now: { key, left, over, title } of the timer at hand, or null. Called at every tick.
+// now: { key, left, over, title, brief } of the timer at hand, or null; brief: one that somebody stands
+// and watches. Called at every tick.
 export function followTimer(now) {
   if (now?.key !== timer?.key) {
     silence();
     if (timer?.over) closeNotice();
-    timer = now && { key: now.key, over: now.over };
+    timer = now && { key: now.key, over: now.over, brief: now.brief };
     if (now && !now.over) keepScreenOn();
     else letScreenSleep();
     sayWhatToExpect();
@@ -101,10 +102,10 @@ export function followTimer(now) {
   letScreenSleep();
   if (!ring?.begun()) {
     silence();
-    ring = ringIn(0);
+    ring = ringIn(0, timer.brief);
   }
   vibrateForTimer();
-  notify(now.title);
+  if (!timer.brief) notify(now.title);
   sayWhatToExpect();
 }
 
