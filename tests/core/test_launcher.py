@@ -14,6 +14,7 @@ from tools.licences import locked
 
 from kessa_launch import debian, ports
 from kessa_launch.__main__ import COMMANDS, OWN_HELP, main
+from kessa_launch.commands.test import chosen
 from kessa_launch.commands.vendor import PACKAGES
 from kessa_launch.errors import LauncherError
 from kessa_launch.locks import FileLock, hold, is_held
@@ -95,6 +96,26 @@ class Launcher(unittest.TestCase):
         with contextlib.redirect_stdout(io.StringIO()) as out:
             self.assertEqual(main(["--help"]), 0)
         self.assertIn("demo", out.getvalue())
+
+
+class ChosenTests(unittest.TestCase):
+    def test_which_parts_run(self) -> None:
+        """All, one part, or those that the labels lie in, each once and in its order."""
+        for arguments, parts in (
+            ([], ["lint", "core", "web", "reading", "browser"]),
+            (["web", "--failfast"], ["web"]),
+            (["tests.web.test_log"], ["web"]),
+            (["tests.browser.test_desk", "tests.web.test_log", "tests.web.test_jobs"],
+             ["web", "browser"]),
+        ):  # fmt: skip
+            with self.subTest(arguments):
+                self.assertEqual(chosen(arguments)[0], parts)
+
+    def test_what_is_no_test_is_refused(self) -> None:
+        """The second label too."""
+        for arguments in (["tests.nowhere.test_log"], ["tests.web.test_log", "kessa"], ["wep"]):
+            with self.subTest(arguments), self.assertRaisesRegex(LauncherError, "no part"):
+                chosen(arguments)
 
 
 class Licences(unittest.TestCase):

@@ -28,9 +28,9 @@ SETTINGS = {
 
 
 def run(arguments: list[str]) -> int:
-    """Run everything, or the named part: lint, one of PARTS, or a dotted test label."""
+    """Run everything, or the named part: lint, one of PARTS, or dotted test labels."""
     where = places()
-    parts, labels = _chosen(arguments)
+    parts, labels = chosen(arguments)
     try:
         with hold(where.locks / "test", wait=False):
             stop_politely()
@@ -41,18 +41,24 @@ def run(arguments: list[str]) -> int:
         return 130
 
 
-def _chosen(arguments: list[str]) -> tuple[list[str], list[str]]:
+def chosen(arguments: list[str]) -> tuple[list[str], list[str]]:
+    """The parts to run, and the labels and flags among *arguments*. Raises LauncherError."""
     names = [name for name in arguments if not name.startswith("-")]
     if not names:
         return ["lint", *PARTS], arguments
     if len(names) == 1 and names[0] in ("lint", *PARTS):
         return names, [a for a in arguments if a.startswith("-")]
-    label = next((part for part in PARTS if names[0].startswith(f"tests.{part}.")), None)
-    if label is None:
+    strange = [name for name in names if not any(_is_of(part, name) for part in PARTS)]
+    if strange:
         raise LauncherError(
-            f"{names[0]!r} is no part of the tests. Parts: lint, {', '.join(PARTS)}."
+            f"{strange[0]!r} is no part of the tests. Parts: lint, {', '.join(PARTS)}."
         )
-    return [label], arguments
+    parts = [part for part in PARTS if any(_is_of(part, name) for name in names)]
+    return parts, arguments
+
+
+def _is_of(part: str, label: str) -> bool:
+    return label.startswith(f"tests.{part}.")
 
 
 def _test(where: StatePaths, parts: list[str], labels: list[str]) -> int:
@@ -135,10 +141,9 @@ def _suite(
                 "HYPOTHESIS_STORAGE_DIRECTORY": str(where.home / "cache" / "hypothesis"),
             }
         )
-        chosen = (
-            labels if any(not a.startswith("-") for a in labels) else [f"tests.{part}", *labels]
-        )
-        command = [str(python), "-m", "kessa", "test", "--noinput", *chosen]
+        flags = [label for label in labels if label.startswith("-")]
+        named = [label for label in labels if _is_of(part, label)] or [f"tests.{part}"]
+        command = [str(python), "-m", "kessa", "test", "--noinput", *named, *flags]
         said = subprocess.PIPE if hold else None
         process = subprocess.Popen(
             command,
