@@ -22,13 +22,13 @@ from tests.browser.base import PHONE, BenchDriver, BrowserTest
 class FirstPaint(BrowserTest):
     def test_the_first_step_is_said_before_the_script_runs(self) -> None:
         """The server and the page say the same; a question about the sample comes from the page."""
+        plain = self.sign_in(self.context(java_script_enabled=False))
+        full = self.sign_in(self.context())
         for method in ("chloride-drops-15ml", "alkalinity-titrator", "chlorine-dioxide-sensors"):
             with self.subTest(method):
                 run = self.room.new_run(method=method)
                 url = self.base + self.room.url(f"bench/{run.pk}/")
-                plain = self.sign_in(self.context(java_script_enabled=False))
                 plain.goto(url)
-                full = self.sign_in(self.context())
                 BenchDriver(full, str(run.pk), url)
                 for part in ("#eyebrow", "#title", "#lead"):
                     self.assertEqual(
