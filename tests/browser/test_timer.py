@@ -4,11 +4,16 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.base import PHONE, BenchDriver, BrowserTest, overflow
 
-LISTEN = """window.asked = { tones: 0, locks: 0, released: 0, notices: [] };
+LISTEN = """window.asked = { tones: 0, silenced: 0, locks: 0, released: 0, notices: [] };
 const create = AudioContext.prototype.createOscillator;
 AudioContext.prototype.createOscillator = function () {
   asked.tones += 1;
   return create.call(this);
+};
+const disconnect = AudioNode.prototype.disconnect;
+AudioNode.prototype.disconnect = function () {
+  asked.silenced += 1;
+  return disconnect.call(this);
 };
 const show = ServiceWorkerRegistration.prototype.showNotification;
 ServiceWorkerRegistration.prototype.showNotification = function (title, more) {
@@ -90,6 +95,19 @@ class Timer(BrowserTest):
         bench.wait_out()
         expect(bench.page.locator("#clock-expect")).to_be_hidden()
         self.assertEqual(self.asked(bench.page, "tones"), 0)
+
+    def test_sound_switched_off_while_it_runs_stays_off(self) -> None:
+        """What was planned is silenced, and nothing sounds at the end."""
+        bench = self.wait(LOCKS)
+        page = bench.page
+        page.wait_for_function("asked.tones >= 18")
+        before = self.asked(page, "tones")
+        page.get_by_text("Sound, vibration, notices, expert mode").click()
+        page.get_by_label("Sound when to stop").uncheck()
+        page.wait_for_function("asked.silenced >= 1")
+        bench.wait_out()
+        expect(page.locator("#clock-expect")).to_be_hidden()
+        self.assertEqual(self.asked(page, "tones"), before)
 
     def test_a_notice_where_it_was_allowed(self) -> None:
         """Behind another page, and only there, a notice names the step; else the page asks to stay

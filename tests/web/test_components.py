@@ -121,7 +121,7 @@ class Chart(unittest.TestCase):
         made = chart.draw(self.seen(), [], LIMITS, None, 0, frame, "", events)
         self.assertEqual([mark.kind for mark in made.events], ["rain", "new lot"])
         self.assertRegex(made.events[1].words, "^[^;]+: new lot; [^;]+: thaw$")
-        self.assertEqual([kind for kind, _ in made.legend], ["rain", "new lot"])
+        self.assertEqual([mark.kind for mark in made.legend], ["rain", "new lot"])
         self.assertGreater(made.frame.events_y, made.frame.months_y)
         self.assertLess(made.frame.events_y, made.frame.height)
         self.assertEqual(made.frame.floor, frame.floor)

@@ -14,6 +14,12 @@ ZONES = [(zone, zone.replace("_", " ")) for zone in sorted(available_timezones()
 NAME_TAKEN = "This sign-in name is taken. Choose another."
 
 
+def check_own_password(person: Person, password: str) -> None:
+    """Raises ValidationError where this is not the password of *person*."""
+    if not person.check_password(password):
+        raise forms.ValidationError("This is not your current password.")
+
+
 class SignInForm(AuthenticationForm):
     """Name and password; throttled by the view."""
 
@@ -118,8 +124,7 @@ class FactorForm(TokenForm):
 
     def clean_password(self) -> str:
         password: str = self.cleaned_data["password"]
-        if not self.person.check_password(password):
-            raise forms.ValidationError("This is not your current password.")
+        check_own_password(self.person, password)
         return password
 
 
@@ -230,8 +235,7 @@ class OwnPasswordForm(forms.Form):
     def clean_password(self) -> str:
         """The password, when it is this person's."""
         password: str = self.cleaned_data["password"]
-        if not self.person.check_password(password):
-            raise forms.ValidationError("This is not your current password.")
+        check_own_password(self.person, password)
         return password
 
 
@@ -247,8 +251,7 @@ class PasswordForm(forms.Form):
 
     def clean_old(self) -> str:
         old: str = self.cleaned_data["old"]
-        if not self.person.check_password(old):
-            raise forms.ValidationError("This is not your current password.")
+        check_own_password(self.person, old)
         return old
 
     def clean_new(self) -> str:

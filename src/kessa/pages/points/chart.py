@@ -103,6 +103,8 @@ EVENT_SHAPES = {
     "new lot": "m-3.5 4v-5l2-1.5v-2h3v2l2 1.5v5z",
 }
 """The mark of each kind of event under the chart."""
+FILLED = ("rain", "heavy rain")
+"""The kinds whose mark is filled; the others are outlines."""
 
 
 @dataclass(frozen=True)
@@ -116,6 +118,10 @@ class EventMark:
     @property
     def shape(self) -> str:
         return EVENT_SHAPES[self.kind]
+
+    @property
+    def is_filled(self) -> bool:
+        return self.kind in FILLED
 
 
 @dataclass(frozen=True)
@@ -143,10 +149,10 @@ class Chart:
     frame: Frame
 
     @property
-    def legend(self) -> list[tuple[str, str]]:
-        """The kinds of event that are drawn, each with its mark."""
-        drawn = {mark.kind for mark in self.events}
-        return [(kind, shape) for kind, shape in EVENT_SHAPES.items() if kind in drawn]
+    def legend(self) -> list[EventMark]:
+        """A mark of each kind of event that is drawn."""
+        drawn = {mark.kind: mark for mark in self.events}
+        return [drawn[kind] for kind in EVENT_SHAPES if kind in drawn]
 
     @property
     def newest(self) -> Dot:

@@ -36,9 +36,9 @@ def events_of(latest: LatestResult) -> list[ChartEvent]:
 
 def _samples(latest: LatestResult) -> list[ChartEvent]:
     not_taken = Q(outcome=Sample.Outcome.NOT_TAKEN)
-    samples = Sample.objects.filter(programme=latest.programme_id, point=latest.point_id)
+    samples = Sample.objects.of(latest.programme_id).filter(point=latest.point_id)
     told = samples.filter(not_taken | Q(weather_before__in=WET), taken_at__isnull=False)
-    rows = told.values_list("taken_at", "outcome", "weather_before", "reason").distinct()
+    rows = told.values_list("taken_at", "outcome", "weather_before", "reason")
     return [
         ChartEvent(at, "not sampled", f"not sampled: {reason}")
         if outcome == Sample.Outcome.NOT_TAKEN
@@ -49,7 +49,7 @@ def _samples(latest: LatestResult) -> list[ChartEvent]:
 
 def _new_lots(latest: LatestResult) -> list[ChartEvent]:
     """The first test with each lot, but for the first lot of each reagent."""
-    used = RunLot.objects.of(latest.programme).filter(
+    used = RunLot.objects.of(latest.programme_id).filter(
         run__results__point=latest.point_id, run__results__parameter=latest.parameter
     )
     lots: Sequence[tuple[str, str, datetime]] = (

@@ -95,7 +95,8 @@ export function followTimer(now) {
   }
   if (!now || timer.over) return;
   if (!now.over) {
-    if (!ring) prepareRing(now.left);
+    if (!isOn("sound")) silence();
+    else if (!ring) prepareRing(now.left);
     return;
   }
   timer.over = true;
