@@ -23,7 +23,7 @@ CHANGES = (
     ("runs/joint.py", "least = upper - middle", "least = 0.0",
      f"{APART}.Differences.test_an_impossible_pair_is_a_bound_with_a_width_and_a_flag"),
     # exactly one minute is never late
-    ("methods/parts.py", 'self.rule in ("exactly", "at-most", "between")',
+    ("methods/steps.py", 'self.rule in ("exactly", "at-most", "between")',
      'self.rule in ("at-most", "between")',
      f"{ASKED}.Waits.test_every_wait_is_judged_early_and_late"),
     # readings that are not rare at a limit are called within it

@@ -4,10 +4,10 @@ import unittest
 from dataclasses import replace
 
 from kessa_core.methods import shipped
-from kessa_core.methods.parts import Band, Step, Wait
+from kessa_core.methods.steps import Band, Step, Wait
 from kessa_core.readings.reading import Reading
 from kessa_core.runs.clocks import Moment, due, early, late
-from kessa_core.runs.state import Determination, StageState, Waited
+from kessa_core.runs.state import Determination, Position, RunState, StageState, Waited
 
 RULES = (
     (Wait(rule="exactly", seconds=60), (60, 60)),
@@ -20,12 +20,20 @@ RULES = (
 TABLE = (Band(up_to="0.5", seconds=60), Band(up_to="2", seconds=240))
 
 
+def step(wait: Wait) -> Step:
+    return Step(id="stand", kind="wait", title="Let it stand", wait=wait)
+
+
+def state(*stages: StageState) -> RunState:
+    return RunState(Position("step", "stand"), list(stages))
+
+
 class Due(unittest.TestCase):
     def test_each_rule(self) -> None:
         """At least, and at most."""
         for wait, expected in RULES:
             with self.subTest(rule=wait.rule):
-                self.assertEqual(due(wait, [], {}), expected)
+                self.assertEqual(due(step(wait), state(), {}), expected)
 
     def test_computed_from_the_stage_before(self) -> None:
         """By its highest reading; the longest where it is missing or over its scale."""
@@ -43,16 +51,24 @@ class Due(unittest.TestCase):
             held.determinations.append(first)
             self.assertIsInstance(first.seen, Reading)
             with self.subTest(n=n, kind=kind):
-                self.assertEqual(due(wait, [held], {"dioxide": reader}), (seconds, None))
-        self.assertEqual(due(wait, [StageState("dioxide")], {"dioxide": reader}), (240, None))
+                self.assertEqual(due(step(wait), state(held), {"dioxide": reader}), (seconds, None))
+        nothing = state(StageState("dioxide"))
+        self.assertEqual(due(step(wait), nothing, {"dioxide": reader}), (240, None))
+
+    def test_typed_as_the_instrument_shows(self) -> None:
+        """So long as was typed; until then nothing is due."""
+        wait, held = step(Wait(rule="typed")), state()
+        self.assertEqual(due(wait, held, {}), (0, None))
+        held.typed["stand"] = 210
+        self.assertEqual(due(wait, held, {}), (210, None))
 
 
 class InTime(unittest.TestCase):
     def test_early(self) -> None:
         """A second is nothing; more is flagged."""
-        step = Step(id="stand", kind="wait", title="Let it stand", wait=RULES[0][0])
+        stand = step(RULES[0][0])
         for seconds, flagged in ((60, False), (59.2, False), (58.5, True)):
-            said = early(step, Waited("stand", seconds, 60, 60))
+            said = early(stand, Waited("stand", seconds, 60, 60))
             with self.subTest(seconds=seconds):
                 self.assertEqual(bool(said), flagged)
 

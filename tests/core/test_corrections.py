@@ -91,8 +91,8 @@ class Corrections(unittest.TestCase):
         for change, words in (
             ({"why": "  "}, "needs a reason"),
             ({"kind": "beyond"}, "must be one of"),
-            ({"drops": 0}, "from 1 to 999"),
-            ({"drops": "8"}, "from 1 to 999"),
+            ({"drops": -1}, "from 0 to 999"),
+            ({"drops": "8"}, "from 0 to 999"),
         ):
             with self.subTest(change=change), self.assertRaisesRegex(BadEvent, words):
                 read_event(event | {"data": event["data"] | change})

@@ -116,7 +116,9 @@ class Readings(unittest.TestCase):
         with self.assertRaises(NotANumber):
             MODEL.interval([])
         with self.assertRaises(NotANumber):
-            R(0)
+            R(-1)
+        with self.assertRaises(NotANumber):
+            R(0, "doubt")
 
     @settings(max_examples=60)
     @given(st.integers(1, 23), st.integers(1, 2))

@@ -93,15 +93,17 @@ class ComputedWaits(unittest.TestCase):
     def test_a_further_dilution_waits_the_longest(self) -> None:
         """The table knows the undiluted reading only."""
         method = shipped("chlorine-dioxide-sensors")
-        wait = next(s.wait for s in method.every_step if s.wait and s.wait.rule == "computed")
+        step = next(s for s in method.every_step if s.wait and s.wait.rule == "computed")
+        wait = step.wait
         stage = method.stage(wait.of_stage)
         longest = max(band.seconds for band in wait.table)
         taps = Taps(method).before().read("0.10")
         state = fold(method, taps.events)
         readers = {one.id: one.reader() for one in method.stages}
-        short = due(wait, state.stages, readers)[0]
+        short = due(step, state, readers)[0]
         self.assertLess(short, longest)
         held = [replace(one, dilution=5) if one.id == stage.id else one for one in state.stages]
         for one in held[0].determinations:
             one.diluted = 5
-        self.assertEqual(due(wait, held, readers)[0], longest)
+        diluted = replace(state, stages=held)
+        self.assertEqual(due(step, diluted, readers)[0], longest)

@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import get_args
 
 from kessa_core.methods import shipped, shipped_ids
-from kessa_core.methods.parts import Picture
+from kessa_core.methods.steps import Picture
 from kessa_core.readings.registry import READERS
 
 SOURCE = Path(__file__).parents[2] / "src"

@@ -23,7 +23,7 @@ def as_raw(result: Result, determination: str, slot: str, text: str) -> str:
     Raises ActionNotAllowed with the scale's own sentence when the scale cannot show it.
     """
     held = state_of(result.run)
-    method = result.run.version.method
+    method = result.run.method
     for stage, state in zip(method.stages, held.stages, strict=True):
         if any(d.id == determination for d in state.determinations):
             reader = stage.reader(result.run.core_lots)

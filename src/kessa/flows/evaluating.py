@@ -76,7 +76,7 @@ class _Work:
         self, run: Run, state: RunState, by: Person | None, why: str, shown: Shown
     ) -> None:
         self.run, self.state, self.by, self.why, self.shown = run, state, by, why, shown
-        method, sample = run.version.method, run.sample
+        method, sample = run.method, run.sample
         self.limits = limits_at(sample.point, sample.sampled_at)
         lots = run.core_lots
         self.context = context_of(sample, method.quantities, run.pk, lots, self.limits)
@@ -87,14 +87,14 @@ class _Work:
             return None
         context: PointContext = self.context.of(outcome.quantity)
         found = judge_value(outcome.value, context)
-        method = self.run.version.method
+        method = self.run.method
         said = sentences(method, self.state, outcome, found.leads, context)
         return Judgement(found.verdicts, found.leads, found.usual, tuple(said))
 
 
 def _evaluate_all(work: _Work, results: dict[str, Result]) -> list[Evaluation]:
     run, state = work.run, work.state
-    outcomes = conclude(run.version.method, state, run.core_lots)
+    outcomes = conclude(run.method, state, run.core_lots)
     several = len(outcomes) > 1
     made = []
     for outcome in outcomes:

@@ -20,7 +20,7 @@ and what has been noted of the water since."""
 
 def evaluation_fields(run: Run, state: RunState, outcome: Outcome) -> dict[str, Any]:
     """The columns of an evaluation of *outcome*, with every input that it depended on."""
-    method = run.version.method
+    method = run.method
     return {
         "core_version": VERSION,
         "method_hash": run.version.hash,
@@ -94,6 +94,7 @@ def _value_fields(value: Value) -> dict[str, Any]:
         "bracket_high": bracket[1],
         "said": value.said,
         "said_range": value.said_range,
+        "kit_verdict": value.kit_verdict,
         "how": value.how,
     }
 
@@ -109,7 +110,7 @@ def _determinations(run: Run, state: RunState, outcome: Outcome) -> list[dict[st
     """Those of its stage; a difference has none of its own."""
     return [
         _determination(d, stage, run, outcome)
-        for stage, held in zip(run.version.method.stages, state.stages, strict=True)
+        for stage, held in zip(run.method.stages, state.stages, strict=True)
         if stage.id == outcome.stage
         for d in held.determinations
     ]

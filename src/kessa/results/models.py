@@ -101,7 +101,7 @@ class Result(models.Model):
 
     def stage_of(self, run: Run) -> str:
         """The id of the stage or difference in the run's method."""
-        return self.stage or run.version.method.stages[0].id
+        return self.stage or run.method.stages[0].id
 
 
 class Evaluation(models.Model):
@@ -145,6 +145,8 @@ class Evaluation(models.Model):
     bracket_high = models.FloatField(null=True)
     said = models.CharField(max_length=60, blank=True)
     said_range = models.CharField(max_length=180, blank=True)
+    kit_verdict = models.CharField(max_length=10, blank=True)
+    """What a kit says that gives a verdict and no figure."""
     how = models.CharField(max_length=60, default="drop count")
     notes = models.JSONField(default=list)
     working = models.CharField(max_length=240, blank=True)
@@ -191,6 +193,7 @@ class Evaluation(models.Model):
             bracket=self._bracket,
             said=self.said,
             said_range=self.said_range,
+            kit_verdict=self.kit_verdict,
         )
 
     @property

@@ -21,7 +21,7 @@ ENDED = "This test has ended. You cannot change its instrument."
 def take_instruments(run: Run, person: Person) -> list[RunInstrument]:
     """For each kind of instrument that the method reads, the one that *person* used last, else the
     newest one whose check is not overdue; none of a kind of which none is noted."""
-    kinds = run.version.method.instruments
+    kinds = run.method.instruments
     if not kinds:
         return []
     at_hand = Instrument.objects.of(run.programme_id).of_kinds(kinds)
@@ -46,7 +46,7 @@ def choose_instrument(run: Run, person: Person, kind: str, instrument: Instrumen
     held = Run.objects.of(run.programme_id).select_for_update(of=("self",)).get(pk=run.pk)
     if held.finish:
         raise ActionNotAllowed(ENDED)
-    if kind not in run.version.method.instruments or kind not in instrument.kinds:
+    if kind not in run.method.instruments or kind not in instrument.kinds:
         raise ActionNotAllowed(f"{instrument} is not a {kind}.")
     before = run.instruments.get(kind)
     if before and before.instrument_id == instrument.pk:
@@ -101,7 +101,7 @@ class Choice:
 
 def instrument_choices(run: Run) -> list[Choice]:
     """What can be chosen for a run, by kind; nothing where its method reads no instrument."""
-    kinds = run.version.method.instruments
+    kinds = run.method.instruments
     if not kinds:
         return []
     at_hand = list(Instrument.objects.of(run.programme_id).of_kinds(kinds))

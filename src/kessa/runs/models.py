@@ -14,6 +14,7 @@ from kessa.platform.scoping import ProgrammeQuerySet
 from kessa.platform.tenancy import insert_only, programme_constraints
 from kessa.runs.queries import EventQuery, RunInstrumentQuery, RunLotManager, RunQuery
 from kessa.visits.models import Sample
+from kessa_core.methods import Method
 from kessa_core.readings.lots import Lots as CoreLots
 from kessa_core.runs import Event as CoreEvent
 
@@ -22,7 +23,8 @@ CANCELLED = "cancelled"
 
 
 class Run(models.Model):
-    """One method carried out on a sample. continues: the run that ran out of range before it.
+    """One method carried out on a sample. continues: the run that ran out of range before it;
+    water_kind: what kind of water it was then, which some steps depend on.
 
     kept_by and finish are projections: of its decisions, and of its events.
     """
@@ -31,6 +33,7 @@ class Run(models.Model):
     programme = models.ForeignKey(Programme, models.PROTECT, db_index=False)
     sample = models.ForeignKey(Sample, models.PROTECT, related_name="runs")
     version = models.ForeignKey(MethodVersion, models.PROTECT)
+    water_kind = models.CharField(max_length=10, blank=True)
     continues = models.ForeignKey("self", models.PROTECT, null=True, related_name="continued_by")
     opened_by = models.ForeignKey(Person, models.PROTECT, related_name="+", db_index=False)
     kept_by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+", db_index=False)
@@ -51,6 +54,11 @@ class Run(models.Model):
 
     def __str__(self) -> str:
         return f"Run {self.pk}"
+
+    @property
+    def method(self) -> Method:
+        """Its method, as it is done in this kind of water."""
+        return self.version.method.in_water(self.water_kind)
 
     @property
     def described(self) -> str:

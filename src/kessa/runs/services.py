@@ -48,7 +48,7 @@ def changed_since(run: Run, person: Person) -> list[str]:
     last = mine.exclude(pk=run.pk).order_by("-opened_at").first()
     if last is None or last.version_id == run.version_id or run.events.exists():
         return []
-    return run.version.method.changed_since(last.version.method)
+    return run.method.changed_since(last.method)
 
 
 FURTHEST_AHEAD = 10_000
@@ -110,6 +110,7 @@ def _create(
         programme_id=sample.programme_id,
         sample=sample,
         version=version,
+        water_kind=sample.point.water.kind,
         continues=continues,
         opened_by=person,
         kept_by=person,
@@ -160,7 +161,7 @@ def find_or_begin(
     previous = runs.filter(pk=before).exclude(finish="").first() if before else None
     if not previous or not begun:
         return None
-    followers = previous.version.method.followers
+    followers = previous.method.followers
     following = begun.method or next(iter(followers), "")
     if following not in followers:
         return None
@@ -212,7 +213,7 @@ def events_of(run: Run) -> list[CoreEvent]:
 
 def state_of(run: Run, events: Sequence[CoreEvent] | None = None) -> RunState:
     """The run's state from all its events; they are read where they are not given."""
-    return fold(run.version.method, events or events_of(run), run.core_lots)
+    return fold(run.method, events or events_of(run), run.core_lots)
 
 
 def set_finish(run: Run, finish: str, person: Person | None) -> list[dict[str, Any]]:

@@ -14,7 +14,7 @@ TICKS = 10
 """About so many numbered ticks on a scale."""
 FEW = 5
 """And on a plain rule, which is short."""
-RULED = ("temperature", "uncertainty", "refills")
+RULED = ("temperature", "uncertainty", "refills", "across")
 """Slots that are read beside the instrument's own; a plain rule is drawn for them."""
 
 

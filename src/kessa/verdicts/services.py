@@ -12,7 +12,7 @@ from kessa.results.services import Seals, set_outcome
 from kessa.verdicts.models import JudgedLimit, Verdict
 from kessa.verdicts.queries import VerdictQuery
 from kessa_core import VERSION
-from kessa_core.judging import Limit, LimitSet, judge, most_serious_verdict
+from kessa_core.judging import Limit, LimitSet, most_serious_verdict, verdicts_on
 from kessa_core.judging import Verdict as CoreVerdict
 from kessa_core.judging.context import PointContext
 from kessa_core.quantities import Value
@@ -36,9 +36,8 @@ class Judgement:
 
 def judge_value(value: Value, context: PointContext) -> Judgement:
     """*value* against every limit of its quantity in *context*; where none can be applied, why."""
-    made = tuple(judge(value, limit) for limit in context.limits or context.others)
-    leads = most_serious_verdict(made)
-    return Judgement(made or (leads,), leads, context.usual)
+    made = verdicts_on(value, context.limits or context.others)
+    return Judgement(made, most_serious_verdict(made), context.usual)
 
 
 def keep_verdicts(

@@ -14,7 +14,6 @@ from pydantic import (
 
 from kessa_core.errors import CoreError
 from kessa_core.quantities import Quantity, conversion, parameter
-from kessa_core.quantities.species import species
 
 Key = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9-]{0,59}$")]
 
@@ -92,7 +91,8 @@ class Measurand(Part):
     @property
     def also_words(self) -> str:
         """The other bases, as people read them."""
-        return " and ".join(species(basis).label for basis in self.also)
+        known = parameter(self.parameter)
+        return " and ".join(known.species(basis).label for basis in self.also)
 
     @property
     def quantity(self) -> Quantity:

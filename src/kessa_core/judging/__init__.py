@@ -8,7 +8,7 @@ gauge      the small sign's geometry
 
 from kessa_core.judging.gauge import Gauge, gauge
 from kessa_core.judging.limits import Limit, LimitSet, limit_set, limit_sets
-from kessa_core.judging.verdict import Verdict, judge, most_serious_verdict
+from kessa_core.judging.verdict import Verdict, judge, most_serious_verdict, verdicts_on
 
 __all__ = [
     "Gauge",
@@ -20,4 +20,5 @@ __all__ = [
     "limit_set",
     "limit_sets",
     "most_serious_verdict",
+    "verdicts_on",
 ]

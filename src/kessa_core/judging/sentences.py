@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from kessa_core.judging.context import PointContext
 from kessa_core.judging.decide import sentence, suggest_next_steps
-from kessa_core.judging.verdict import Verdict, judge, most_serious_verdict
+from kessa_core.judging.verdict import Verdict, most_serious_verdict, verdicts_on
 from kessa_core.quantities import Value
 from kessa_core.readings.reading import Reading
 from kessa_core.readings.reading_type import ReadingType
@@ -60,4 +60,4 @@ def also_said(value: Value, bases: Sequence[str]) -> str:
 
 def verdict_of(value: Value, setting: PointContext) -> Verdict:
     """The verdict that leads; where no limit can be applied, why."""
-    return most_serious_verdict(judge(value, limit) for limit in setting.limits or setting.others)
+    return most_serious_verdict(verdicts_on(value, setting.limits or setting.others))

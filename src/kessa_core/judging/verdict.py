@@ -17,6 +17,23 @@ WORDS: dict[Sign, str] = {
     "beyond": "outside limit",
     "none": "no limit set",
 }
+KIT_WORDS = {
+    "within": "within the kit’s range",
+    "above": "above the kit’s range",
+    "below": "below the kit’s range",
+    "close": "too close to call",
+}
+KIT_SENTENCES = {
+    "within": "{}: within the range that the kit itself marks.",
+    "above": "{}: above the range that the kit itself marks.",
+    "below": "{}: below the range that the kit itself marks.",
+    "close": "{}: too close to call. People differ between this and a grade that the kit judges "
+    "otherwise; have somebody else look, or test again.",
+}
+KIT_SIGNS: dict[str, Sign] = {
+    "within": "within", "above": "beyond", "below": "beyond", "close": "close",
+}  # fmt: skip
+"""What a kit that gives a verdict and no figure says."""
 UNSEEN = "cannot see this limit"
 """Of a bound that stops short of the limit: the method does not reach it."""
 
@@ -41,6 +58,8 @@ class Verdict:
         do."""
         if self.reason:
             return self.reason
+        if self.limit is None and self.value and self.value.kit_verdict:
+            return KIT_SENTENCES[self.value.kit_verdict].format(self.value.figure)
         if self.limit is None or self.value is None:
             return "No limit is set here."
         return _sentence(self.value, self.limit, self.interval_sign)
@@ -55,6 +74,8 @@ class Verdict:
         """The leading verdict in words."""
         if self.reason:
             return "cannot be compared"
+        if self.limit is None and self.value and self.value.kit_verdict:
+            return KIT_WORDS[self.value.kit_verdict]
         if self.limit and self.value and self.sign == "close" and _unseen(self.value, self.limit):
             return UNSEEN
         if self.limit and self.value and self.sign == "beyond":
@@ -92,6 +113,16 @@ def judge(value: Value, limit: Limit) -> Verdict:
     return Verdict(limit, _of_interval(same, limit), _of_reported(same, limit), value)
 
 
+def verdicts_on(value: Value, limits: Iterable[Limit]) -> tuple[Verdict, ...]:
+    """*value* against each of *limits*; the kit's own verdict, where it gives one and no limit can
+    be applied; else one that says that none is set."""
+    made = tuple(judge(value, limit) for limit in limits)
+    if value.kit_verdict and all(one.sign == "none" for one in made):
+        sign = KIT_SIGNS[value.kit_verdict]
+        return (Verdict(None, sign, sign, value),)
+    return made or (Verdict(None, "none", "none", value),)
+
+
 def inapplicable(quantity: Quantity, limit: Limit) -> str:
     """Why *limit* cannot be applied to a value of this quantity, as one sentence; else nothing."""
     if quantity.form != limit.form:
@@ -111,7 +142,8 @@ def most_serious_verdict(verdicts: Iterable[Verdict]) -> Verdict:
     for sign, pick in (("beyond", -1), ("close", 0), ("within", 0)):
         if matching := [verdict for verdict in every if verdict.sign == sign]:
             return matching[pick]
-    return next((one for one in every if one.reason), Verdict(None, "none", "none"))
+    without = Verdict(None, "none", "none")
+    return next((one for one in every if one.reason), every[0] if every else without)
 
 
 def _allowed(value: Value) -> list[Interval]:

@@ -2,17 +2,19 @@
 
 import hashlib
 import json
-from functools import cached_property
+from functools import cached_property, lru_cache
 from itertools import pairwise
 from typing import Any, Literal
 
 from pydantic import Field, field_validator, model_validator
 
 from kessa_core.documents import Key, Line, Part, Short
+from kessa_core.documents.own_parameter import OwnParameter
 from kessa_core.errors import CoreError
 from kessa_core.methods.local_settings import LocalSettings, lines, validation_error
-from kessa_core.methods.parts import Change, Derived, Glass, Reagent, SampleNeeds, Step, Waste
+from kessa_core.methods.parts import Change, Derived, Glass, Reagent, SampleNeeds, Waste
 from kessa_core.methods.stage import Stage
+from kessa_core.methods.steps import Step
 from kessa_core.quantities import Quantity
 from kessa_core.readings.registry import get_reading_type
 
@@ -28,6 +30,9 @@ class Method(Part):
     title: Short
     short: Short = Field(description="For narrow places.")
     kit: Short = Field(description="Which kit or portion, to tell two methods apart.")
+    defines: tuple[OwnParameter, ...] = Field(
+        default=(), max_length=8, description="Parameters that Kessa's list does not hold."
+    )
     sample: SampleNeeds
     glass: tuple[Glass, ...] = Field(default=(), max_length=10)
     reagents: tuple[Reagent, ...] = Field(default=(), max_length=15)
@@ -46,7 +51,7 @@ class Method(Part):
     @classmethod
     def _nothing_has_begun(cls, before: tuple[Step, ...]) -> tuple[Step, ...]:
         if any(a.then in ("again", "absent") for s in before for a in s.answers):
-            raise ValueError("before: no determination has begun; an answer is next or end")
+            raise ValueError("before: nothing was measured yet; an answer is next, prepare or end")
         if any(step.kind in ("count", "read") for step in before):
             raise ValueError("before: nothing is counted or read before a determination")
         return before
@@ -85,8 +90,8 @@ class Method(Part):
         for before, stage in pairwise(self.stages):
             if stage.continues and not _same_flask(before, stage):
                 raise ValueError(
-                    f"stage {stage.id}: continues names the stage before it, with the same portion "
-                    "and scale"
+                    f"stage {stage.id}: continues names the stage before it, with the same "
+                    "portion, scale and number of determinations"
                 )
         if self.stages[0].continues:
             raise ValueError("continues: nothing stands before the first stage")
@@ -105,7 +110,7 @@ class Method(Part):
         known: list[str] = [step.id for step in self.before]
         done: list[str] = []
         for stage in self.stages:
-            for step in stage.steps:
+            for step in (*stage.prepare, *stage.steps):
                 if step.wait and step.wait.starts and step.wait.starts not in known:
                     raise ValueError(f"step {step.id}: starts names no earlier step")
                 if step.wait and step.wait.of_stage and step.wait.of_stage not in done:
@@ -119,7 +124,8 @@ class Method(Part):
     @cached_property
     def every_step(self) -> tuple[Step, ...]:
         """All steps, those before first."""
-        return (*self.before, *(step for stage in self.stages for step in stage.steps))
+        held = ((*stage.prepare, *stage.steps) for stage in self.stages)
+        return (*self.before, *(step for steps in held for step in steps))
 
     def step(self, step_id: str) -> Step | None:
         """The step with this id."""
@@ -128,6 +134,24 @@ class Method(Part):
     def stage(self, stage_id: str) -> Stage | None:
         """The stage with this id."""
         return next((stage for stage in self.stages if stage.id == stage_id), None)
+
+    def flask(self, at: int) -> tuple[int, ...]:
+        """The stages titrated in one flask with the stage at this place, in order; itself where it
+        is alone."""
+        first = at
+        while self.stages[first].continues:
+            first -= 1
+        last = at
+        while last + 1 < len(self.stages) and self.stages[last + 1].continues:
+            last += 1
+        return tuple(range(first, last + 1))
+
+    def in_water(self, kind: str) -> "Method":
+        """The method as it is done in this kind of water ("" where it is not known); the same
+        document, known by the same fingerprint."""
+        if not any(step.waters or step.wording for step in self.every_step):
+            return self
+        return _in_water(self, kind)
 
     @property
     def quantity(self) -> Quantity:
@@ -196,12 +220,30 @@ class Method(Part):
         return fingerprint(self.model_dump(mode="json", exclude_defaults=True))
 
 
+@lru_cache(maxsize=256)
+def _in_water(method: Method, kind: str) -> Method:
+    """Method.in_water(), kept."""
+
+    def steps(given: tuple[Step, ...]) -> tuple[Step, ...]:
+        return tuple(found for step in given if (found := step.in_water(kind)))
+
+    stages = tuple(
+        stage.model_copy(update={"prepare": steps(stage.prepare), "steps": steps(stage.steps)})
+        for stage in method.stages
+    )
+    made = method.model_copy(update={"before": steps(method.before), "stages": stages})
+    for name in ("every_step", "hash"):
+        made.__dict__.pop(name, None)
+    made.__dict__["hash"] = method.hash
+    return made
+
+
 def _same_flask(before: Stage, stage: Stage) -> bool:
     """Whether *stage* can go on titrating what the one before it began."""
     principle = get_reading_type(stage.reading)
     return (
         stage.continues == before.id
-        and before.repeats.least == 1
+        and before.repeats.least == stage.repeats.least
         and principle.goes_on_in_one_flask(before.reading, stage.reading)
     )
 

@@ -16,7 +16,6 @@ from kessa_core.documents import Key, Line, Part, Short
 from kessa_core.errors import CoreError
 from kessa_core.methods.stage import Stage
 from kessa_core.quantities import parameter
-from kessa_core.quantities.species import species
 
 if TYPE_CHECKING:
     from kessa_core.methods.document import Method
@@ -157,9 +156,10 @@ def _of_stage(stage: Stage) -> list[Question]:
     ask("agreement", {}, agree)
     ask("report", REPORT, rule.report)
     measured = stage.measures
-    others = [b for b in parameter(measured.parameter).bases if b and b != measured.basis]
+    known = parameter(measured.parameter)
+    others = [b for b in known.bases if b and b != measured.basis]
     if others:
-        bases = {basis: f"as {species(basis).label}" for basis in others}
+        bases = {basis: f"as {known.species(basis).label}" for basis in others}
         ask("bases", bases, ",".join(measured.also), several=True)
     return made
 

@@ -1,31 +1,17 @@
 """The parts of a method document. Descriptions here become the published JSON Schema."""
 
 from collections.abc import Sequence
-from itertools import pairwise
 from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints, field_validator, model_validator
 
-from kessa_core.documents import Amount, Figure, Key, Line, Measurand, Part, Short, Signed
+from kessa_core.documents import Amount, Figure, Key, Line, Measurand, Part, Short
 from kessa_core.errors import NoConversion
+from kessa_core.methods.steps import Window, duration_words
 from kessa_core.quantities import conversion
 from kessa_core.quantities.parameters import parameters
 
-Who = Literal["blank", "standard", "reference", "sample", "spike", "diluted"]
 Date = Annotated[str, StringConstraints(pattern=r"^\d{4}-\d{2}-\d{2}$")]
-
-
-class Window(Part):
-    """From low to high, both included."""
-
-    low: Signed
-    high: Signed
-
-    @model_validator(mode="after")
-    def _rising(self) -> "Window":
-        if float(self.low) >= float(self.high):
-            raise ValueError("low must lie below high")
-        return self
 
 
 class Interference(Part):
@@ -75,9 +61,7 @@ class SampleNeeds(Part):
     def start_words(self) -> str:
         """How soon to start, in minutes, hours or days."""
         minutes = self.start_within_min or 0
-        if minutes < 120:
-            return f"{minutes} min"
-        return f"{minutes / 60:g} h" if minutes < 4320 else f"{minutes / 1440:g} days"
+        return duration_words(60 * minutes)
 
 
 class Glass(Part):
@@ -93,170 +77,12 @@ class Reagent(Part):
 
     name: Short
     form: Literal[
-        "drops", "tablets", "powder", "scoop", "pipetted", "solution", "ampoule", "strip", "sensor"
-    ]
+        "drops", "tablets", "powder", "scoop", "pipetted", "solution", "ampoule", "strip", "sensor",
+        "bottle", "buffer",
+    ]  # fmt: skip
     amount: Amount = Field(description="For one determination; a titrant's is what it takes.")
     unit: Short
     lot: bool = Field(default=False, description="Its lot is noted with every result.")
-
-
-class Answer(Part):
-    """One answer to a check and what follows from it."""
-
-    id: Key
-    label: Short
-    then: Literal["next", "again", "end", "absent"] = Field(
-        description="next step; the determination again; the run ends without a result; or what "
-        "is looked for is absent and the determination is done."
-    )
-    flag: Line | None = Field(default=None, description="Travels with the result.")
-    cause: Line | None = Field(default=None, description="Why the determination or run ends.")
-
-
-class Band(Part):
-    """Up to this figure of an earlier stage, this many seconds."""
-
-    up_to: Figure
-    seconds: int = Field(ge=0, le=86_400)
-
-
-class Wait(Part):
-    """A clock. It begins with the act that `starts` names, else with the step before it."""
-
-    rule: Literal["exactly", "at-least", "at-most", "between", "until", "instrument", "computed"]
-    seconds: int | None = Field(default=None, ge=1, le=86_400)
-    to_seconds: int | None = Field(default=None, ge=1, le=86_400, description="between: the end.")
-    starts: Key | None = Field(default=None, description="The step whose doing starts it.")
-    until: Line | None = Field(default=None, description="The condition that ends it.")
-    dark: bool = False
-    attended: bool = Field(default=False, description="Hands are busy (shaking, swirling).")
-    late: Literal["matters", "fine"] | None = Field(
-        default=None,
-        description="Else it matters where the rule has an end, and is fine without.",
-    )
-    reads_itself: bool = Field(
-        default=False, description="instrument: it reads at the end without a press."
-    )
-    of_stage: Key | None = Field(default=None, description="computed: from this stage's result.")
-    table: tuple[Band, ...] = Field(default=(), max_length=20)
-
-    @property
-    def late_matters(self) -> bool:
-        """Whether going on too late is flagged."""
-        if self.late is not None:
-            return self.late == "matters"
-        return self.rule in ("exactly", "at-most", "between")
-
-    @model_validator(mode="after")
-    def _says_what_it_needs(self) -> "Wait":
-        timed = self.rule in ("exactly", "at-least", "at-most", "between", "instrument")
-        if timed and self.seconds is None:
-            raise ValueError(f"a wait {self.rule} needs seconds")
-        if (self.rule == "between") != (self.to_seconds is not None):
-            raise ValueError("to_seconds is given when, and only when, the rule is between")
-        if self.to_seconds is not None and self.to_seconds <= (self.seconds or 0):
-            raise ValueError("to_seconds must lie above seconds")
-        if (self.rule == "until") != (self.until is not None):
-            raise ValueError("until is given when, and only when, the rule is until")
-        computed = self.rule == "computed"
-        if computed != bool(self.table) or computed != (self.of_stage is not None):
-            raise ValueError("of_stage and table are given when, and only when, it is computed")
-        if any(float(b.up_to) <= float(a.up_to) for a, b in pairwise(self.table)):
-            raise ValueError("table must rise")
-        return self
-
-
-AIDS = {
-    "sunglasses-off": "sunglasses off",
-    "shade": "in the shade, no glare",
-    "north-light": "by north light",
-    "white-behind": "white behind it",
-    "look-down": "look straight down",
-    "look-across": "look across",
-    "eye-level": "at eye level",
-    "second-eyes": "colour-blind: have a second pair of eyes",
-    "dry-fingers": "dry fingers",
-}
-LEAVES = {
-    "keep-sample": "Then keep the sample as it is, for what follows.",
-    "discard-sample": "Then discard the sample; a further test takes a fresh portion.",
-    "keep-sensor": "Then leave the sensor in.",
-    "discard-sensor": "Then discard the sensor.",
-}
-Aid = Literal[
-    "sunglasses-off", "shade", "north-light", "white-behind", "look-down", "look-across",
-    "eye-level", "second-eyes", "dry-fingers",
-]  # fmt: skip
-
-Picture = Literal[
-    "rinse", "fill", "reagent", "colour", "count", "ph", "tablet", "crush", "invert", "snap",
-    "dip", "cell", "settle", "shake", "sensor", "zero", "instrument", "thermometer", "sachet",
-    "scoop", "pipette", "probe", "timer", "brim", "dome", "bubble", "foot", "tap",
-]  # fmt: skip
-
-
-class Step(Part):
-    """One thing the person does.
-
-    tick: do it; check: answer; wait: a clock; count: add drops or tablets; read: one reading.
-    """
-
-    id: Key
-    kind: Literal["tick", "check", "wait", "count", "read"]
-    title: Short = Field(description="The imperative, short.")
-    lead: Line | None = Field(default=None, description="How, in one line.")
-    caution: Line | None = Field(default=None, description="Harm at this step, short.")
-    gear: tuple[Short, ...] = Field(default=(), max_length=4, description="Worn at this step.")
-    picture: Picture | None = None
-    only: Who | tuple[Who, ...] | None = Field(
-        default=None, description="Only in these determinations; sample counts spike and diluted."
-    )
-    times: int | None = Field(
-        default=None, ge=1, le=50, description="Rinse, invert, fold: how often."
-    )
-    answers: tuple[Answer, ...] = Field(default=(), max_length=6)
-    wait: Wait | None = None
-    slot: Key | None = Field(default=None, description="read: which of the stage's readings.")
-    hold_s: int | None = Field(
-        default=None, ge=1, le=600, description="count: the end has to hold so long."
-    )
-    within_s: int | None = Field(
-        default=None, ge=1, le=3600, description="read: at most so long after the last wait began."
-    )
-    aids: tuple[Aid, ...] = Field(default=(), max_length=5)
-    seconds: int | None = Field(default=None, ge=1, le=3600, description="Seconds of hands.")
-    holds: tuple[Short, ...] = Field(default=(), max_length=5, description="Single equipment.")
-    leaves: Literal["keep-sample", "discard-sample", "keep-sensor", "discard-sensor"] | None = None
-
-    @model_validator(mode="after")
-    def _fits_its_kind(self) -> "Step":
-        for name, kind in (("answers", "check"), ("wait", "wait"), ("slot", "read")):
-            if bool(getattr(self, name)) != (self.kind == kind):
-                raise ValueError(f"step {self.id}: {name} belongs to kind {kind}, and only to it")
-        for name, kind in (("hold_s", "count"), ("within_s", "read")):
-            if getattr(self, name) is not None and self.kind != kind:
-                raise ValueError(f"step {self.id}: {name} belongs to kind {kind}")
-        for answer in self.answers:
-            if answer.then in ("again", "end") and not answer.cause:
-                raise ValueError(f"answer {answer.id}: say the cause when the step does not pass")
-        return self
-
-    @property
-    def for_whom(self) -> str:
-        """The determinations it belongs to, in words."""
-        named = (self.only,) if isinstance(self.only, str) else self.only or ()
-        return ", ".join(named)
-
-    def is_for(self, role: str, diluted: bool = False) -> bool:
-        """Whether the step belongs to a determination of this role."""
-        if self.only is None:
-            return True
-        named = (self.only,) if isinstance(self.only, str) else self.only
-        if role in ("blank", "standard", "reference"):
-            return role in named
-        if diluted and "diluted" in named:
-            return True
-        return role in named if role == "spike" and "spike" in named else "sample" in named
 
 
 class Suspect(Part):

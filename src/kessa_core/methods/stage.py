@@ -7,16 +7,8 @@ from pydantic import Field, ValidationInfo, field_validator, model_validator
 
 from kessa_core.documents import Key, Measurand, Part, Short
 from kessa_core.influences.part import UncertaintySource, validation_error
-from kessa_core.methods.parts import (
-    Beyond,
-    Blank,
-    Predilution,
-    Reference,
-    Repeats,
-    Spike,
-    Standard,
-    Step,
-)
+from kessa_core.methods.parts import Beyond, Blank, Predilution, Reference, Repeats, Spike, Standard
+from kessa_core.methods.steps import Step
 from kessa_core.readings.lots import NO_LOTS, Lots
 from kessa_core.readings.reading_type import ReadingType
 from kessa_core.readings.registry import ReadingPart, get_reading_type
@@ -29,7 +21,18 @@ class Stage(Part):
     title: Short
     measures: Measurand
     reading: ReadingPart
-    influences: tuple[UncertaintySource, ...] = Field(min_length=1, max_length=20)
+    influences: tuple[UncertaintySource, ...] = Field(default=(), max_length=20)
+    continues: Key | None = Field(
+        default=None,
+        description="The stage before, whose flask this one goes on titrating from the same zero: "
+        "its reading holds the earlier one's. With two determinations each, flask by flask.",
+    )
+    prepare: tuple[Step, ...] = Field(
+        default=(),
+        max_length=20,
+        description="Once before the sample's determinations, which share it (fixing a bottle); "
+        "it can be done again.",
+    )
     steps: tuple[Step, ...] = Field(
         min_length=1, max_length=30, description="Of every determination; the last one reads."
     )
@@ -38,11 +41,6 @@ class Stage(Part):
     reference: Reference | None = None
     spike: Spike | None = None
     predilution: Predilution | None = None
-    continues: Key | None = Field(
-        default=None,
-        description="The stage before, whose flask this one goes on titrating from the same zero: "
-        "its reading holds the earlier one's.",
-    )
     repeats: Repeats
     above: Beyond
     below: Beyond | None = None
@@ -75,13 +73,27 @@ class Stage(Part):
             return steps
         principle = get_reading_type(reading)
         given = [(step.kind, step.slot or "") for step in steps]
-        if wrong := principle.wrong_steps(reading, measures, given):
+        continued = info.data.get("continues") is not None
+        if wrong := principle.wrong_steps(reading, measures, given, continued):
             raise ValueError(wrong)
+        if not info.data.get("prepare") and any(
+            answer.then == "prepare" for step in steps for answer in step.answers
+        ):
+            raise ValueError("an answer prepare needs a stage with a preparation")
         if not principle(reading, measures, ()).absent_below and any(
             answer.then == "absent" for step in steps for answer in step.answers
         ):
             raise ValueError("an answer absent needs a reading that knows absent_below")
         return steps
+
+    @field_validator("prepare")
+    @classmethod
+    def _nothing_has_begun(cls, prepare: tuple[Step, ...]) -> tuple[Step, ...]:
+        if any(a.then in ("again", "absent") for s in prepare for a in s.answers):
+            raise ValueError("prepare: an answer is next, prepare or end")
+        if any(step.kind in ("count", "read") for step in prepare):
+            raise ValueError("prepare: nothing is counted or read before a determination")
+        return prepare
 
     @model_validator(mode="after")
     def _reference_is_counted(self) -> "Stage":
@@ -102,12 +114,8 @@ class Stage(Part):
 
     @model_validator(mode="after")
     def _goes_on_in_one_flask(self) -> "Stage":
-        if self.continues and (
-            self.repeats.least != 1 or not get_reading_type(self.reading).same_flask
-        ):
-            raise ValueError(
-                "continues: only a titration read from one zero, of a single determination"
-            )
+        if self.continues and not get_reading_type(self.reading).same_flask:
+            raise ValueError("continues: only a titration read from one zero")
         return self
 
     @model_validator(mode="after")
@@ -155,5 +163,6 @@ class Stage(Part):
 def _reader(stage: Stage, lots: Lots) -> ReadingType:
     subtract = bool(stage.blank and stage.blank.subtract)
     return get_reading_type(stage.reading)(
-        stage.reading, stage.measures, stage.influences, subtract, lots, stage.repeats.least
-    )
+        stage.reading, stage.measures, stage.influences, subtract, lots, stage.repeats.least,
+        stage.continues is not None,
+    )  # fmt: skip

@@ -7,7 +7,8 @@ right, or tests all the same, and the result carries that.
 from dataclasses import dataclass
 
 from kessa_core.errors import NoConversion
-from kessa_core.methods.parts import Exclusion, Interference, SampleNeeds, Window
+from kessa_core.methods.parts import Exclusion, Interference, SampleNeeds
+from kessa_core.methods.steps import Window
 from kessa_core.quantities import Value
 
 TRAITS = {

@@ -8,6 +8,8 @@ from functools import cache
 
 from kessa_core.errors import NoConversion
 from kessa_core.quantities import hardness, species, units
+from kessa_core.quantities.parameters import Parameter
+from kessa_core.quantities.parameters import parameter as parameter_of
 
 ACID_CAPACITY = ("alkalinity", "acidity")
 """Parameters whose mmol/L are of charge, not of moles."""
@@ -20,15 +22,16 @@ def line(parameter: str, source: tuple[str, str], target: tuple[str, str]) -> tu
     Raises NoConversion where no rule connects the two, UnknownName for what does not exist.
     """
     (basis, unit), (other, wanted) = source, target
-    given, to_mass = _mass(parameter, basis, unit)
-    asked, from_mass = _mass(parameter, other, wanted)
+    known = parameter_of(parameter)
+    given, to_mass = _mass(known, basis, unit)
+    asked, from_mass = _mass(known, other, wanted)
     factor, shift = units.line(given, asked)
     if basis != other:
-        factor *= species.factor(basis, other)
+        factor *= species.factor_between(known.species(basis), known.species(other))
     return factor * to_mass / from_mass, shift / from_mass
 
 
-def _mass(parameter: str, basis: str, symbol: str) -> tuple[str, float]:
+def _mass(known: Parameter, basis: str, symbol: str) -> tuple[str, float]:
     """The unit in which pint can go on, and how many of it one of *symbol* is."""
     unit = units.unit(symbol)
     if unit.carbonate:
@@ -42,7 +45,7 @@ def _mass(parameter: str, basis: str, symbol: str) -> tuple[str, float]:
     if unit.amount:
         if not basis:
             raise NoConversion(f"{symbol} needs a basis: of what?", field="basis")
-        of = species.species(basis)
-        charge = of.charge if parameter in ACID_CAPACITY else 1
+        of = known.species(basis)
+        charge = of.charge if known.key in ACID_CAPACITY else 1
         return "mg/L", of.molar_mass / max(charge, 1)
     return symbol, 1.0

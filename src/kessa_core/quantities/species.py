@@ -30,20 +30,34 @@ class Species:
         return self.formula.translate(_SUBSCRIPT)
 
 
+def molar_mass(formula: str) -> float | None:
+    """g/mol of a formula such as CoCl2; None where it is not one of known elements."""
+    parts = _PART.findall(formula)
+    atoms = _atoms()
+    whole = "".join(symbol + number for symbol, number in parts) == formula
+    if not parts or not whole or any(symbol not in atoms for symbol, _ in parts):
+        return None
+    return sum(atoms[symbol] * int(number or 1) for symbol, number in parts)
+
+
 def _data(name: str) -> dict[str, Any]:
     text = resources.files("kessa_core.quantities").joinpath("data", name).read_text("utf-8")
     return tomllib.loads(text)
 
 
 @cache
+def _atoms() -> dict[str, float]:
+    return {key: float(str(weight)) for key, weight in _data("atoms.toml").items()}
+
+
+@cache
 def _table() -> dict[str, Species]:
-    atoms = {key: float(str(weight)) for key, weight in _data("atoms.toml").items()}
     table = {}
     for formula, entry in _data("species.toml").items():
         counts: dict[str, int] = {}
         for symbol, number in _PART.findall(formula):
             counts[symbol] = counts.get(symbol, 0) + int(number or 1)
-        mass = sum(atoms[symbol] * count for symbol, count in counts.items())
+        mass = sum(_atoms()[symbol] * count for symbol, count in counts.items())
         element = str(entry.get("element", ""))
         charge = int(entry.get("charge", 0))
         table[formula] = Species(formula, mass, element, counts.get(element, 0), charge)
@@ -71,13 +85,17 @@ def factor(source: str, target: str) -> float:
     Raises NoConversion where none applies, UnknownName for a formula that does not exist.
     Source: stoichiometry with IUPAC 2021 abridged atomic weights.
     """
-    a, b = species(source), species(target)
+    return factor_between(species(source), species(target))
+
+
+def factor_between(a: Species, b: Species) -> float:
+    """factor() of two species. Raises NoConversion as factor()."""
     if a == b:
         return 1.0
     if a.element and a.element == b.element:
         return (b.molar_mass / b.element_count) / (a.molar_mass / a.element_count)
-    if "CaCO3" in (source, target):
-        other = b if source == "CaCO3" else a
+    if "CaCO3" in (a.formula, b.formula):
+        other = b if a.formula == "CaCO3" else a
         if other.formula in ("Ca", "Mg"):
             return b.molar_mass / a.molar_mass
         if other.charge:

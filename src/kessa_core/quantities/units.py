@@ -38,12 +38,20 @@ def units() -> dict[str, Unit]:
 
 def unit(symbol: str) -> Unit:
     """The unit written so. Raises UnknownName with those that exist."""
-    try:
-        return units()[symbol]
-    except KeyError:
-        raise UnknownName(
-            f"There is no unit {symbol!r}.", field="unit", remedy=f"Known: {', '.join(units())}."
-        ) from None
+    if found := units().get(symbol) or _own.get(symbol):
+        return found
+    raise UnknownName(
+        f"There is no unit {symbol!r}.", field="unit", remedy=f"Known: {', '.join(units())}."
+    )
+
+
+_own: dict[str, Unit] = {}
+
+
+def register_own(symbol: str) -> None:
+    """Make a unit of one's own known: it stands alone, no factor connects it with another."""
+    if symbol not in units():
+        _own[symbol] = Unit(symbol)
 
 
 @cache

@@ -5,7 +5,7 @@ from decimal import Decimal
 from math import log10
 
 from kessa_core.errors import NoConversion
-from kessa_core.quantities import conversion, species, units
+from kessa_core.quantities import conversion, units
 from kessa_core.quantities.parameters import parameter
 from kessa_core.quantities.rounding import figure, rounded
 
@@ -22,9 +22,10 @@ class Quantity:
     @property
     def label(self) -> str:
         """Unit and basis as printed beside a figure: "mg/L as Cl"."""
+        known = parameter(self.parameter)
         if not self.basis or units.unit(self.unit).says_its_basis:
             return self.unit
-        return f"{self.unit} as {species.species(self.basis).label}"
+        return f"{self.unit} as {known.species(self.basis).label}"
 
     @property
     def name(self) -> str:
@@ -75,6 +76,7 @@ class Value:
     rare enough for a verdict; None where the interval alone decides.
     bracket: the two ends that a rule of reading keeps instead of one figure. said: a word that
     stands for the figure ("not detected", a degree); said_range: words for its interval.
+    kit_verdict: "within", "above", "below" or "close", of a kit that gives a verdict of its own.
     """
 
     quantity: Quantity
@@ -88,6 +90,7 @@ class Value:
     bracket: tuple[float, float] | None = None
     said: str = ""
     said_range: str = ""
+    kit_verdict: str = ""
 
     @property
     def figure(self) -> str:

@@ -39,13 +39,18 @@ ROOM_ABOVE = 6
 @dataclass(frozen=True)
 class CountModel:
     """The forward model of one method with its spread; lengths in steps, results in mg/L. asked:
-    how many determinations a run asks for."""
+    how many determinations a run asks for; zero: whether a count of nought is a reading."""
 
     factor: float
     most: int
     spread: ScaledUncertainties
     slip: float = SLIP
     asked: int = 1
+    zero: bool = False
+
+    def edges(self, reading: Reading) -> tuple[float, float]:
+        """Where the true end of a count lies, in steps."""
+        return edges(reading, self.zero)
 
     @cached_property
     def grid(self) -> Floats:
@@ -77,7 +82,7 @@ class CountModel:
         """
         sd = self.scatter(drops, need)
         end = drops + need
-        low, high = edges(reading)
+        low, high = self.edges(reading)
         chance: Floats = ndtr((high - end) / sd) - ndtr((low - end) / sd)
         return (1 - self.slip) * chance + self.slip / self.most
 
@@ -105,7 +110,7 @@ class CountModel:
 
         Determinations are compared by the order statistic of the middle one.
         """
-        edge = middle_edge([edges(one)[0 if above else 1] for one in readings], above)
+        edge = middle_edge([self.edges(one)[0 if above else 1] for one in readings], above)
         ended = _ended(self, edge)
         wild = min(max((self.most - edge if above else edge) / self.most, 0.0), 1.0)
         chance = (1 - self.slip) * (1 - ended if above else ended) + self.slip * wild
@@ -187,7 +192,7 @@ def _need_weights(model: CountModel, blanks: tuple[Reading, ...]) -> Floats:
 @lru_cache(maxsize=2048)
 def _curve(model: CountModel, reading: Reading) -> Floats:
     """likelihood() on needs x grid, kept: a sheet asks for the same curves again and again."""
-    low, high = edges(reading)
+    low, high = model.edges(reading)
     chance: Floats = _ended(model, high) - _ended(model, low)
     return (1 - model.slip) * chance + model.slip / model.most
 

@@ -17,7 +17,8 @@ from kessa_core.chemistry.titration import mg_l
 from kessa_core.documents import Amount, Measurand, NamedColour, Part, Short
 from kessa_core.documents.parts import Line
 from kessa_core.influences.part import COLOUR_NEED, EYE, PORTION, SourceInfo
-from kessa_core.quantities import Value
+from kessa_core.quantities import Value, conversion
+from kessa_core.quantities.rounding import figure
 from kessa_core.readings.displays import Display
 from kessa_core.readings.reading import Reading
 from kessa_core.readings.reading_type import plain
@@ -51,8 +52,11 @@ class BurettePart(Colours):
     by: Literal["burette"]
     portion_ml: float = Field(gt=0, le=2000)
     titrant: Short
-    normality_eq_l: float = Field(gt=0, le=20)
-    equivalent_weight_mg_meq: float = Field(gt=0, le=1000)
+    normality_eq_l: float | None = Field(default=None, gt=0, le=20)
+    equivalent_weight_mg_meq: float | None = Field(default=None, gt=0, le=1000)
+    per_ml: Amount | None = Field(
+        default=None, description="What 1 mL stands for as printed, in the reported unit."
+    )
     holds_ml: int = Field(ge=1, le=100)
     estimate_ml: Amount = Field(description="The finest part that is read, e.g. 0.05.")
     read_at: Line = "The bottom of the curve, at eye level."
@@ -60,22 +64,26 @@ class BurettePart(Colours):
     @model_validator(mode="after")
     def _parts_fill_it(self) -> "BurettePart":
         whole_steps(self.estimate_ml, "estimate_ml", holds_ml=str(self.holds_ml))
+        if self.exact is None and self.per_ml is None:
+            raise ValueError("give per_ml, or normality_eq_l and equivalent_weight_mg_meq")
         return self
 
-
-class Titrant(Display):
-    """What is computed from an amount of titrant."""
-
-    @classmethod
-    def validation_error(cls, part: Any, measures: Measurand) -> str:
-        """It computes mg/L."""
-        return "" if measures.unit == "mg/L" else "this principle reports mg/L"
+    @property
+    def exact(self) -> float | None:
+        """What 1 mL stands for, mg/L; None where the leaflet says per_ml only."""
+        if not (self.normality_eq_l and self.equivalent_weight_mg_meq):
+            return None
+        return mg_l(1.0, self.normality_eq_l, self.equivalent_weight_mg_meq, self.portion_ml)
 
 
-class Burette(Titrant):
+class Burette(Display):
     """Read the burette, titrate, read it again."""
 
     by = "burette"
+    same_flask = (
+        "portion_ml", "titrant", "normality_eq_l", "equivalent_weight_mg_meq", "per_ml",
+        "estimate_ml",
+    )  # fmt: skip
     over_says = "The burette ran out"
     words = "burette"
     rising = True
@@ -85,6 +93,31 @@ class Burette(Titrant):
     knows: ClassVar = {**KNOWN, "endpoint": ENDPOINT}
     needs = frozenset({"eye", "strength", "portion"})
 
+    @classmethod
+    def validation_error(cls, part: Any, measures: Measurand) -> str:
+        """What is printed for 1 mL has to follow from the strength, where both are given."""
+        exact = _in_unit(part.exact, measures)
+        if exact is None or part.per_ml is None:
+            return ""
+        decimals = len(part.per_ml.partition(".")[2])
+        if figure(exact, decimals) == part.per_ml:
+            return ""
+        return (
+            f"per_ml {part.per_ml} does not follow from normality, portion and equivalent weight: "
+            f"they give {figure(exact, decimals + 2)} {measures.unit} a mL"
+        )
+
+    @property
+    def reading_fields(self) -> tuple[str, ...]:
+        """One that continues goes on from the start of the stage before."""
+        return ("end",) if self.continued else self.slots
+
+    @cached_property
+    def one_ml(self) -> float:
+        """What 1 mL stands for, in the reported unit."""
+        printed = self.part.per_ml
+        return float(printed) if printed else _in_unit(self.part.exact, self.measures) or 0.0
+
     def scale(self, slot: str) -> Scale:
         """Both readings stand on the same glass; one that ran out is above its end."""
         p = self.part
@@ -92,8 +125,7 @@ class Burette(Titrant):
 
     def curve(self, n: float) -> float:
         """mg/L of a volume of titrant."""
-        p = self.part
-        return mg_l(self.main.figure(n), p.normality_eq_l, p.equivalent_weight_mg_meq, p.portion_ml)
+        return self.main.figure(n) * self.one_ml
 
     def position(self, seen: Reading) -> float:
         """Steps used: the end less the start."""
@@ -119,10 +151,11 @@ class Burette(Titrant):
     def arithmetic(self) -> str:
         """N, E and portion."""
         p = self.part
-        one_ml = mg_l(1.0, p.normality_eq_l, p.equivalent_weight_mg_meq, p.portion_ml)
+        if p.exact is None:
+            return f"mL × {p.per_ml} = {self.measures.quantity.label}"
         return (
             f"{p.normality_eq_l} eq/L × {p.equivalent_weight_mg_meq} mg/meq × 1000"
-            f" / {p.portion_ml:g} mL = {one_ml:.4g} {self.measures.unit} a mL"
+            f" / {p.portion_ml:g} mL = {self.one_ml:.4g} {self.measures.unit} a mL"
         )
 
     def format_reading(self, seen: Reading) -> str:
@@ -136,15 +169,22 @@ class Burette(Titrant):
         """The volumes and what one mL stands for."""
         if value.qualifier:
             return super().working(used, blanks, value)
-        p = self.part
-        one_ml = mg_l(1.0, p.normality_eq_l, p.equivalent_weight_mg_meq, p.portion_ml)
-        per_ml = plain(Decimal(repr(round(one_ml, 6))))
+        per_ml = plain(Decimal(repr(round(self.one_ml, 6))))
         said = ", ".join(self.format_reading(seen) for seen in used)
         taken = (
             f", less blank {self.format_reading(blanks[-1])}" if self.subtract and blanks else ""
         )
         mean = "mean " if len(used) > 1 else ""
-        return f"{said}{taken}: {mean}× {per_ml} mg/L a mL = {value.text}"
+        return f"{said}{taken}: {mean}× {per_ml} {self.measures.unit} a mL = {value.text}"
+
+
+def _in_unit(mg: float | None, measures: Measurand) -> float | None:
+    """mg/L in the reported unit; None where there is none."""
+    if mg is None:
+        return None
+    of = measures.basis
+    factor, _ = conversion.line(measures.parameter, (of, "mg/L"), (of, measures.unit))
+    return mg * factor
 
 
 class DigitalTitratorPart(Colours):
@@ -157,7 +197,7 @@ class DigitalTitratorPart(Colours):
     most: int = Field(ge=10, le=9999, description="No change here: smaller portion.")
 
 
-class DigitalTitrator(Titrant):
+class DigitalTitrator(Display):
     """Turn the knob until the new colour stays, then read the counter."""
 
     by = "digital-titrator"

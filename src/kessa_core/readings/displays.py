@@ -57,6 +57,12 @@ class Display(ReadingType):
         return "band" if super().lookup == "later" and self.weights() else super().lookup
 
     @property
+    def foot(self) -> float:
+        """The lowest place up to which a truth is considered."""
+        first = self.reach[0]
+        return 0 if self.main.under and first > 0 else first
+
+    @property
     def room(self) -> float:
         """Steps above the scale's top up to which a truth is considered."""
         return 0.25 * (self.main.high - self.main.low)
@@ -64,16 +70,14 @@ class Display(ReadingType):
     @cached_property
     def model(self) -> ScaleModel:
         """The forward model along the scale, in its own steps."""
-        first, last = self.reach
-        if self.main.under and first > 0:
-            first = 0
+        first, last = self.foot, self.reach[1]
         places = np.linspace(first, last + self.room, KNOTS)
         if first < 0 < last:
             places = np.unique(np.append(places, 0.0))
         knots = _rising([(float(u), self.curve(float(u))) for u in places])
         if not parameter(self.measures.parameter).signed:
             knots = _from_zero(knots)
-        return ScaleModel(tuple(knots), last - first + 1, self.spread)
+        return ScaleModel(tuple(knots), int(last - first) + 1, self.spread)
 
     def position(self, seen: Reading) -> float:
         """The place on the scale that was seen, in its own steps, from all the slots together."""

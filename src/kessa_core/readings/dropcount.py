@@ -26,7 +26,7 @@ from kessa_core.influences.part import (
     UncertaintySource,
     spread,
 )
-from kessa_core.quantities import Interval, Value
+from kessa_core.quantities import Interval, Value, conversion
 from kessa_core.quantities.rounding import figure, rounded
 from kessa_core.readings import reading as counts
 from kessa_core.readings.counting import CountModel
@@ -42,35 +42,58 @@ class DropCountPart(Part):
     by: Literal["drop-count"]
     portion_ml: float = Field(gt=0, le=1000, description="Test portion, mL.")
     titrant: Short
-    normality_eq_l: float = Field(gt=0, le=20, description="Titrant, eq/L.")
-    drop_ml: float = Field(gt=0, le=1, description="Volume of one drop, mL.")
-    equivalent_weight_mg_meq: float = Field(gt=0, le=1000, description="mg/meq.")
-    factor: Amount = Field(description="What one drop stands for as printed, in quotes.")
+    factor: Amount = Field(
+        description="What one drop stands for as printed, in the reported unit, in quotes."
+    )
+    normality_eq_l: float | None = Field(
+        default=None, gt=0, le=20, description="Titrant, eq/L, where the leaflet says it."
+    )
+    drop_ml: float | None = Field(
+        default=None, gt=0, le=1, description="Volume of one drop, mL, where it is known."
+    )
+    equivalent_weight_mg_meq: float | None = Field(
+        default=None, gt=0, le=1000, description="mg/meq of what is reported."
+    )
     most: int = Field(ge=1, le=60, description="No change here: stop.")
     prints: Literal["middle", "upper-edge"] = Field(
         default="middle", description="For n drops: (n - ½) × factor, or n × factor."
+    )
+    minus: Amount | None = Field(
+        default=None, description="What the kit takes off, in the reported unit: n × factor - this."
+    )
+    zero: bool = Field(
+        default=False, description="The end colour before the first drop is a reading, of nought."
+    )
+    absent_below: Amount | None = Field(
+        default=None, description="What the end colour at once, said at a check, means: below."
     )
     start_colour: NamedColour
     end_colour: NamedColour
     endpoint: Line = Field(description="When the count ends, as the person is told.")
 
     @model_validator(mode="after")
-    def _factor_agrees(self) -> "DropCountPart":
-        exact = self.exact
-        decimals = len(self.factor.partition(".")[2])
-        if figure(exact, decimals) != self.factor:
-            raise ValueError(
-                f"factor {self.factor} does not follow from normality, drop, portion and "
-                f"equivalent weight: they give {figure(exact, decimals + 2)} mg/L a drop"
-            )
+    def _takes_off_once(self) -> "DropCountPart":
+        if self.minus and self.prints == "middle":
+            raise ValueError("minus belongs to prints: upper-edge; the middle takes off a half")
         return self
 
     @property
-    def exact(self) -> float:
-        """What one drop of the kit stands for, mg/L."""
+    def exact(self) -> float | None:
+        """What one drop of the kit stands for, mg/L; None where only the factor is known."""
+        if not (self.drop_ml and self.normality_eq_l and self.equivalent_weight_mg_meq):
+            return None
         return mg_l(
             self.drop_ml, self.normality_eq_l, self.equivalent_weight_mg_meq, self.portion_ml
         )
+
+
+def _exact(part: DropCountPart, measures: Measurand) -> float | None:
+    """What one drop stands for in the reported unit, from its strength; None without it."""
+    if part.exact is None or measures.unit == "drops":
+        return None
+    of = measures.basis
+    factor, _ = conversion.line(measures.parameter, (of, "mg/L"), (of, measures.unit))
+    return part.exact * factor
 
 
 FINER = 3
@@ -93,7 +116,9 @@ class Counting(ReadingType):
         cls.step_unit, cls.read_title = cls.counts, cls.counts.capitalize()
 
     @classmethod
-    def wrong_steps(cls, part: Any, measures: Measurand, steps: Sequence[tuple[str, str]]) -> str:
+    def wrong_steps(
+        cls, part: Any, measures: Measurand, steps: Sequence[tuple[str, str]], continued: bool
+    ) -> str:
         """A count ends with its one step of that kind."""
         kinds = [kind for kind, _ in steps]
         counted = kinds[-1] == "count" and kinds.count("count") == 1 and "read" not in kinds
@@ -160,6 +185,8 @@ class Counting(ReadingType):
             "end": self.ended,
             "noChange": "no change",
             "none": "no colour: absent",
+            "first": self.first,
+            "endAtOnce": f"Turned before the first {self.one}",
             "noChangeStop": "End count (no change)",
             "perDrop": f"{per}{self.portion} portion",
             "reading": {
@@ -170,9 +197,14 @@ class Counting(ReadingType):
             "stopAt": self.most,
         }
 
+    @property
+    def first(self) -> int:
+        """The lowest count: nought where that is a reading, else one."""
+        return 0 if self.part.zero else 1
+
     def scale(self, slot: str) -> Scale:
-        """The count, from one step to the maximum."""
-        return Scale(slot or "count", 1, self.part.most, unit=self.counts)
+        """The count, from its lowest to the maximum."""
+        return Scale(slot or "count", self.first, self.part.most, unit=self.counts)
 
     def half_steps(self, seen: Reading) -> int:
         """The reported count in half steps."""
@@ -188,7 +220,7 @@ class Counting(ReadingType):
 
     def edges(self, seen: Reading) -> tuple[float, float]:
         """Where the true end lies, in steps."""
-        return counts.edges(seen)
+        return counts.edges(seen, self.part.zero)
 
     def interval(self, every: Sequence[Reading], blanks: Sequence[Reading] = ()) -> Interval:
         """The 95 % interval from every determination and what the blanks say."""
@@ -245,6 +277,7 @@ class DropCount(Counting):
         "upper-edge": "n: the whole last drop counts",
     }
     by = "drop-count"
+    same_flask = ("portion_ml", "titrant", "factor", "prints", "minus")
     words = "drop count"
     document = DropCountPart
     counts = "drops"
@@ -276,6 +309,9 @@ class DropCount(Counting):
             return (
                 f"This bottle’s drop is {own.ml:.4g} mL: {self.factor} {self.measures.unit} a drop"
             )
+        if p.exact is None:
+            less = f" − {p.minus}" if p.minus else ""
+            return f"drops × {p.factor}{less} = {self.measures.quantity.label}"
         return (
             f"{p.normality_eq_l} eq/L × {p.drop_ml} mL × {p.equivalent_weight_mg_meq} mg/meq"
             f" × 1000 / {p.portion_ml:g} mL = {p.factor} {self.measures.unit} a drop"
@@ -283,15 +319,29 @@ class DropCount(Counting):
 
     @classmethod
     def validation_error(cls, part: Any, measures: Measurand) -> str:
-        """A factor in mg/L belongs to a figure in mg/L; a reserve is counted in drops."""
-        if measures.unit not in ("mg/L", "drops"):
-            return "a drop count reports mg/L, or drops"
+        """The printed factor has to follow from the strength, where both are given."""
+        exact, decimals = _exact(part, measures), len(part.factor.partition(".")[2])
+        if exact is None or measures.unit == "drops":
+            return ""
+        if figure(exact, decimals) != part.factor:
+            return (
+                f"factor {part.factor} does not follow from normality, drop, portion and "
+                f"equivalent weight: they give {figure(exact, decimals + 2)} {measures.unit} a drop"
+            )
         return ""
 
     @property
     def own_drop(self) -> DropSize | None:
-        """This bottle's own drop where it was measured; a figure in drops has no use for it."""
-        return None if self.measures.unit == "drops" else self.lot.drop
+        """This bottle's own drop where it was measured and can be compared with the kit's; a figure
+        in drops has no use for it."""
+        comparable = self.measures.unit != "drops" and self.part.drop_ml
+        return self.lot.drop if comparable else None
+
+    @cached_property
+    def exact(self) -> float:
+        """What one drop of the kit stands for in the reported unit, as exactly as it is known."""
+        found = _exact(self.part, self.measures)
+        return float(self.part.factor) if found is None else found
 
     @cached_property
     def factor(self) -> Decimal:
@@ -300,16 +350,16 @@ class DropCount(Counting):
             return Decimal(1)
         if own := self.own_drop:
             decimals = len(self.part.factor.partition(".")[2]) + 1
-            return rounded(self.part.exact * own.ml / self.part.drop_ml, decimals)
+            return rounded(self.exact * own.ml / self.part.drop_ml, decimals)
         return Decimal(self.part.factor)
 
     @cached_property
     def counting(self) -> CountModel:
         """The forward model; it computes with the exact factor, not the printed one."""
-        exact = 1.0 if self.measures.unit == "drops" else self.part.exact
+        exact = 1.0 if self.measures.unit == "drops" else self.exact
         if own := self.own_drop:
             exact *= own.ml / self.part.drop_ml
-        return CountModel(exact, self.part.most, self.spread, asked=self.asked)
+        return CountModel(exact, self.part.most, self.spread, asked=self.asked, zero=self.part.zero)
 
     @cached_property
     def spread(self) -> ScaledUncertainties:
@@ -333,11 +383,19 @@ class DropCount(Counting):
 
     def number(self, seen: Reading) -> Decimal:
         """The count, less a half where the kit prints the middle, times the printed factor."""
-        return max(Decimal(self.half_steps(seen)) / 2 - self.less, Decimal(0)) * self.factor
+        counted = max(Decimal(self.half_steps(seen)) / 2 - self.less, Decimal(0)) * self.factor
+        return max(counted - self.minus, Decimal(0))
+
+    @property
+    def minus(self) -> Decimal:
+        """What the kit takes off every figure, in the reported unit."""
+        return Decimal(self.part.minus or 0)
 
     def mean(self, used: Sequence[Reading], blanks: Sequence[Reading] = ()) -> Decimal:
-        """The mean count, less the blank's where it is subtracted, times the printed factor."""
-        return self._count(used, blanks) * self.factor
+        """The mean count, less the blank's where it is subtracted, times the printed factor, less
+        what the kit takes off; a blank that is subtracted takes that off by itself."""
+        found = self._count(used, blanks) * self.factor
+        return found if self.takes_off(blanks) else max(found - self.minus, Decimal(0))
 
     def _count(self, used: Sequence[Reading], blanks: Sequence[Reading]) -> Decimal:
         """The mean count as reported; with a subtracted blank the halves cancel."""
@@ -351,7 +409,7 @@ class DropCount(Counting):
 
     def bound(self, seen: Reading, blanks: Sequence[Reading] = ()) -> Value:
         """The bound kept when nothing changed at the maximum count."""
-        number = float(int(seen.n) * self.factor)
+        number = float(max(int(seen.n) * self.factor - self.minus, Decimal(0)))
         interval = self.interval([seen], blanks)
         decimals = self.measures.decimals
         return Value(
@@ -360,8 +418,12 @@ class DropCount(Counting):
 
     def working(self, used: Sequence[Reading], blanks: Sequence[Reading], value: Value) -> str:
         """ "7, 8 drops: mean 7.5 × 8.3 = 62 mg/L as Cl"."""
+        less = f" − {self.part.minus}" if self.minus and not self.takes_off(blanks) else ""
         if value.qualifier == ">":
-            return f"no change at {used[-1].n} drops: {used[-1].n} × {self.factor}, so {value.text}"
+            at = used[-1].n
+            return f"no change at {at} drops: {at} × {self.factor}{less}, so {value.text}"
+        if used[0].kind == "absent":
+            return super().working(used, blanks, value)
         said = ", ".join(plain(Decimal(self.half_steps(seen)) / 2) for seen in used)
         mean = Decimal(sum(self.half_steps(seen) for seen in used)) / (2 * len(used))
         count = f"mean {plain(mean)}" if len(used) > 1 else plain(mean)
@@ -372,14 +434,14 @@ class DropCount(Counting):
         if self.measures.unit == "drops":
             return f"{said} drops: {count} = {value.text}"
         left = f"({count})" if " " in count.removeprefix("mean ") else count
-        return f"{said} drops: {left} × {self.factor} = {value.text}"
+        return f"{said} drops: {left} × {self.factor}{less} = {value.text}"
 
     def explain_offset(self, value: Value, blanks: Sequence[Reading]) -> str:
         """One sentence when the reported figure does not lie in the middle of its interval by a
         choice of what is counted."""
         if value.lies_in_the_middle or (self.part.prints == "middle" and value.lies_in_its_range):
             return ""
-        if self.part.prints == "upper-edge":
+        if self.part.prints == "upper-edge" and not self.minus:
             return "The kit counts the whole last drop, so the true value is a little lower."
         return (
             "The colour itself takes titrant and the blank is not subtracted, so the true value is "

@@ -24,6 +24,9 @@ class Grade(Part):
 
     word: Short
     means: Line
+    says: Literal["within", "above", "below"] | None = Field(
+        default=None, description="The kit's own verdict, where it gives one and no figure."
+    )
     colour: NamedColour | None = None
 
 
@@ -83,4 +86,14 @@ class Graded(ReadingType):
         first, last = floor(low + 0.5), ceil(high - 0.5)
         between = words[first] if first == last else f"{words[first]} to {words[last]}"
         whole = Interval(max(first - 0.5, 0.0), min(last + 0.5, len(words) - 1.0))
-        return replace(found, interval=whole, said=words[round(found.number)], said_range=between)
+        at = round(found.number)
+        kit = self._verdict(first, last, at)
+        return replace(found, interval=whole, said=words[at], said_range=between, kit_verdict=kit)
+
+    def _verdict(self, first: int, last: int, at: int) -> str:
+        """What the kit itself says of this degree: "within", "above", "below"; "close" where the
+        degrees that it may be say different things; nothing where the kit gives no verdict."""
+        said = {degree.says for degree in self.part.degrees[first : last + 1]}
+        if None in said or not self.part.degrees[at].says:
+            return ""
+        return said.pop() or "" if len(said) == 1 else "close"

@@ -3,27 +3,14 @@
 The table is not linear; the method says whether the closest row counts or the line between two.
 """
 
-from collections.abc import Sequence
-from decimal import Decimal
-from functools import cached_property
-from itertools import pairwise
 from typing import ClassVar, Literal
 
 from pydantic import Field, model_validator
 
 from kessa_core.documents import Amount, Figure, Part, Short
 from kessa_core.influences.part import EYE, SourceInfo
-from kessa_core.quantities import Value
-from kessa_core.readings.displays import Display
-from kessa_core.readings.reading import Reading
 from kessa_core.readings.scale import Scale, whole_steps
-
-
-class Row(Part):
-    """One row of the table: the strip's own unit and the value."""
-
-    read: Figure
-    value: Figure
+from kessa_core.readings.table import Row, Rows, Tabled, between, wrong_table
 
 
 class StripHeightPart(Part):
@@ -41,23 +28,20 @@ class StripHeightPart(Part):
 
     @model_validator(mode="after")
     def _rising(self) -> "StripHeightPart":
-        for a, b in pairwise(self.example):
-            if float(b.read) <= float(a.read) or float(b.value) <= float(a.value):
-                raise ValueError("example must rise from row to row")
+        rows = [(float(row.read), float(row.value)) for row in self.example]
+        if wrong_table(rows) or rows[-1][1] < rows[0][1]:
+            raise ValueError("example must rise from row to row")
         whole_steps(self.mark, "mark", low=self.low, high=self.high)
         return self
 
 
-class StripHeight(Display):
+class StripHeight(Tabled):
     """The height of the colour on a strip."""
 
     by = "strip-height"
     words = "strip, read as a height"
     document = StripHeightPart
     step = "one mark of the strip"
-    option_field = "rule"
-    option_title = "Between two rows of the table"
-    options: ClassVar = {"closest-row": "the closest row", "interpolate": "the line between them"}
     knows: ClassVar = {
         "eye": EYE,
         "lot": SourceInfo("relative", "how well the lot’s table fits this strip"),
@@ -65,11 +49,9 @@ class StripHeight(Display):
     }
     needs = frozenset({"eye"})
 
-    @cached_property
-    def table(self) -> tuple[tuple[float, float], ...]:
-        """The lot's own table, or the document's example where the lot has none."""
-        if self.lot.table:
-            return self.lot.table
+    @property
+    def written(self) -> Rows:
+        """The document's example."""
         return tuple((float(row.read), float(row.value)) for row in self.part.example)
 
     def scale(self, slot: str) -> Scale:
@@ -80,25 +62,10 @@ class StripHeight(Display):
 
     def curve(self, n: float) -> float:
         """Along the table from nothing on, straight between rows, on beyond its last one."""
-        at = self.main.figure(n)
         rows = self.table if self.table[0][0] == 0 else ((0.0, 0.0), *self.table)
-        after = next((i for i, row in enumerate(rows) if at <= row[0]), len(rows) - 1)
-        (a, x), (b, y) = rows[max(after, 1) - 1], rows[max(after, 1)]
-        return max(x + (y - x) * (at - a) / (b - a), 0.0)
+        return max(between(rows, self.read_at(n)), 0.0)
 
-    def number(self, seen: Reading) -> Decimal:
-        """By the method's rule: the closest row (the higher of two equally close), or between."""
-        if self.part.rule == "interpolate":
-            return Decimal(repr(round(self.curve(float(seen.n)), 9)))
-        at = self.main.figure(seen.n)
-        read = min(reversed(self.table), key=lambda row: round(abs(row[0] - at), 9))
-        return Decimal(repr(read[1]))
-
-    def working(self, used: Sequence[Reading], blanks: Sequence[Reading], value: Value) -> str:
-        """ "3.4 strip units, between rows of the lot's table: 31 mg/L"."""
-        if value.qualifier:
-            return f"{self.format_reading(used[-1])}: {value.text}"
-        said = ", ".join(self.format_reading(seen) for seen in used)
-        rows = "closest row" if self.part.rule == "closest-row" else "between rows"
-        whose = f"lot {self.lot.number}" if self.lot.table else "the method’s example table"
-        return f"{said}, {rows} of {whose}: {value.text}"
+    @property
+    def whose(self) -> str:
+        """Whose table it is."""
+        return f"lot {self.lot.number}" if self.lot.table else "the method’s example table"

@@ -32,13 +32,13 @@ class Reading:
 
 @dataclass(frozen=True)
 class Count(Reading):
-    """A count of drops or tablets; it begins at one."""
+    """A count of drops or tablets. Nought: the end colour came before the first one."""
 
     n: int
 
     def __post_init__(self) -> None:
-        if self.n < 1 and self.kind != "absent":
-            raise NotANumber("A count begins at one.", field="n")
+        if self.n < 0 or (self.n == 0 and self.kind not in ("plain", "absent")):
+            raise NotANumber("A count begins at one, or is a plain nought.", field="n")
 
 
 OFF = {"plain": 0, "backed-off": 2, "doubt": 1, "beyond": 0, "below": 0, "absent": 0}
@@ -50,17 +50,20 @@ def half_steps(seen: Reading) -> int:
     return 2 * int(seen.n) - OFF[seen.kind]
 
 
-def edges(seen: Reading) -> tuple[float, float]:
-    """The true end of a count lies above the first and at or below the second, in steps."""
+def edges(seen: Reading, zero: bool = False) -> tuple[float, float]:
+    """The true end of a count lies above the first and at or below the second, in steps. zero:
+    whether a count of nought would have been said."""
     if seen.kind == "beyond":
         return seen.n, float("inf")
     low = seen.n - (1 if seen.kind == "plain" else 2)
-    return (low if low > 0 else float("-inf")), seen.n
+    return (low if low > (-1 if zero else 0) else float("-inf")), seen.n
 
 
 def format_reading(seen: Reading, unit: str = "") -> str:
     """A count as people say it."""
     tail = f" {unit}" if unit else ""
+    if seen.n == 0 and seen.kind == "plain":
+        return "0, turned before the first"
     return {
         "backed-off": f"{seen.n - 1:g}, one subtracted",
         "doubt": f"{seen.n - 1:g} or {seen.n:g}",

@@ -38,7 +38,8 @@ SHARE_AFTER_STANDARD = 0.4
 @dataclass(frozen=True)
 class ReadingType:
     """One stage's reading. part: the document's reading part; subtract: the blank is subtracted;
-    asked: how many determinations a run asks for."""
+    asked: how many determinations a run asks for; continued: it goes on in the flask of the stage
+    before."""
 
     part: Any
     measures: Measurand
@@ -46,6 +47,7 @@ class ReadingType:
     subtract: bool = False
     lots: Lots = NO_LOTS
     asked: int = 1
+    continued: bool = False
 
     by: ClassVar[str]
     words: ClassVar[str]
@@ -85,6 +87,16 @@ class ReadingType:
         return ""
 
     @property
+    def above_words(self) -> str:
+        """The button for a reading above the measuring range."""
+        return self.over_says
+
+    @property
+    def below_words(self) -> str:
+        """The button for a reading below the measuring range."""
+        return self.under_says
+
+    @property
     def lot(self) -> Lot:
         """The lot in use of that reagent."""
         return self.lots.of(self.reagent)
@@ -102,10 +114,12 @@ class ReadingType:
         return bool(cls.same_flask) and before.by == after.by and all(alike)
 
     @classmethod
-    def wrong_steps(cls, part: Any, measures: Measurand, steps: Sequence[tuple[str, str]]) -> str:
+    def wrong_steps(
+        cls, part: Any, measures: Measurand, steps: Sequence[tuple[str, str]], continued: bool
+    ) -> str:
         """What is wrong with the steps of a determination, given as (kind, slot), as one sentence;
         else nothing."""
-        slots = list(cls(part, measures, ()).reading_fields)
+        slots = list(cls(part, measures, (), continued=continued).reading_fields)
         kinds = [kind for kind, _ in steps]
         if kinds[-1] != "read" or [slot for _, slot in steps if slot] != slots:
             return f"must read these slots in order, the last at its end: {slots}"
@@ -173,7 +187,8 @@ class ReadingType:
 
     def examples(self) -> list[Reading]:
         """A reading at every position of the scale."""
-        return [self.example(n) for n in range(self.main.low, self.main.high + 1)]
+        first, last = self.reach
+        return [self.example(n) for n in range(first, last + 1)]
 
     def outside(self) -> list[Reading]:
         """The readings above the top and below the foot of the scale, where it has them."""

@@ -18,10 +18,12 @@ from kessa_core.readings.graded import Graded, GradedPart
 from kessa_core.readings.height import StripHeight, StripHeightPart
 from kessa_core.readings.meter import Meter, MeterPart, Sensor, SensorPart
 from kessa_core.readings.photometer import Photometer, PhotometerPart
+from kessa_core.readings.presence import Presence, PresencePart
 from kessa_core.readings.printed import PrintedScale, PrintedScalePart
 from kessa_core.readings.reading_type import ReadingType
 from kessa_core.readings.shades import Comparator, ComparatorPart, StripPad, StripPadPart
 from kessa_core.readings.sight import SecchiDisc, SecchiDiscPart, TurbidityTube, TurbidityTubePart
+from kessa_core.readings.table import Table, TablePart
 from kessa_core.readings.tablets import TabletCount, TabletCountPart
 
 READERS: dict[str, type[ReadingType]] = {
@@ -29,7 +31,7 @@ READERS: dict[str, type[ReadingType]] = {
     for reader in (
         DropCount, TabletCount, Burette, DigitalTitrator, Syringe, Comparator, StripPad,
         StripHeight, Photometer, Meter, Sensor, SecchiDisc, TurbidityTube, PrintedScale, Graded,
-        ExternalResult,
+        ExternalResult, Table, Presence,
     )
 }  # fmt: skip
 
@@ -49,7 +51,9 @@ ReadingPart = Annotated[
     | TurbidityTubePart
     | PrintedScalePart
     | GradedPart
-    | ExternalResultPart,
+    | ExternalResultPart
+    | TablePart
+    | PresencePart,
     Field(discriminator="by"),
 ]
 

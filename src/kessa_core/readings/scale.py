@@ -1,7 +1,7 @@
 """A scale that a person reads: whole numbers in its own step, and how they are typed and said."""
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from kessa_core.errors import CoreError
@@ -42,8 +42,8 @@ class Scale:
 
     decimals: of the figure as printed or shown; every: digits of that figure in one step. over,
     under: whether ">" and "<" are readings here; over_at: the place that ">" alone stands for where
-    it is not the highest; over_asks: ">" needs a figure after it. ranges: a display that changes
-    its unit by itself, the finest range first.
+    it is not the highest, under_at that of "<" where it is not the lowest; over_asks: ">" needs a
+    figure after it. ranges: a display that changes its unit by itself, the finest range first.
     """
 
     slot: str
@@ -57,6 +57,7 @@ class Scale:
     under: bool = False
     ranges: tuple[Range, ...] = ()
     over_at: int | None = None
+    under_at: int | None = None
     over_asks: bool = False
 
     @classmethod
@@ -75,6 +76,10 @@ class Scale:
         low, high = (int(Decimal(end) / Decimal(part)) for end in ends)
         every = int(Decimal(part).scaleb(decimals))
         return cls(slot, low, high, decimals, unit, every=every, over=over, under=under)
+
+    def turned(self) -> "Scale":
+        """The scale of a value that falls along it: ">" stands at its foot, "<" at its top."""
+        return replace(self, over_at=self.low, under_at=self.high)
 
     @property
     def count(self) -> int:
@@ -106,7 +111,7 @@ class Scale:
         if text[:1] == OVER and self.over:
             return self._beyond(text[1:].strip(), sure), "beyond"
         if text == UNDER and self.under:
-            return self.low, "below"
+            return self.low if self.under_at is None else self.under_at, "below"
         if self.labels:
             return self._place(text), "plain"
         figure, _, unit = text.partition("|")

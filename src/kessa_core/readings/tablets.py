@@ -28,11 +28,19 @@ class TabletCountPart(Part):
     portion_ml: float = Field(gt=0, le=1000, description="Test portion, mL.")
     tablet: Short = Field(description="The titrating tablet; conditioning tablets are steps.")
     per_tablet: Amount = Field(description="k, in the reported unit, in quotes.")
-    offset: Literal["none", "half", "whole"] = Field(description="o: nothing, k/2 or k.")
+    offset: Literal["none", "half", "whole", "given"] = Field(
+        description="o: nothing, k/2, k, or what minus says."
+    )
+    minus: Amount | None = Field(default=None, description="o, where offset is given.")
+    zero: bool = Field(
+        default=False, description="The end colour before the first tablet is a reading, of nought."
+    )
     first_sets_colour: bool = Field(
         default=False, description="The first tablet only sets the colour and titrates nothing."
     )
-    absent_below: Amount = Field(description="What no colour after the first tablet means: below.")
+    absent_below: Amount | None = Field(
+        default=None, description="What no colour after the first tablet means: below."
+    )
     most: int = Field(ge=1, le=40, description="No change here: stop.")
     start_colour: NamedColour
     end_colour: NamedColour
@@ -42,6 +50,10 @@ class TabletCountPart(Part):
     def _fits(self) -> "TabletCountPart":
         if self.first_sets_colour and self.offset != "whole":
             raise ValueError("a first tablet that only sets the colour needs offset: whole")
+        if (self.minus is not None) != (self.offset == "given"):
+            raise ValueError("minus is given when, and only when, offset is given")
+        if self.zero and self.first_sets_colour:
+            raise ValueError("zero: a first tablet that sets the colour is always needed")
         return self
 
 
@@ -49,6 +61,7 @@ class TabletCount(Counting):
     """Tablets one at a time until the colour turns for good."""
 
     by = "tablet-count"
+    same_flask = ("portion_ml", "tablet", "per_tablet", "offset", "minus")
     words = "tablet count"
     document = TabletCountPart
     counts = "tablets"
@@ -76,6 +89,8 @@ class TabletCount(Counting):
     @cached_property
     def offset(self) -> Decimal:
         """What the formula takes off."""
+        if self.part.minus:
+            return Decimal(self.part.minus)
         return {"none": Decimal(0), "half": self.k / 2, "whole": self.k}[self.part.offset]
 
     @property
@@ -90,7 +105,9 @@ class TabletCount(Counting):
         sizes = self.spread
         if self.part.first_sets_colour:
             sizes = replace(sizes, offset=(1.0, 1.0))
-        return CountModel(float(self.k), self.part.most, sizes, asked=self.asked)
+        return CountModel(
+            float(self.k), self.part.most, sizes, asked=self.asked, zero=self.part.zero
+        )
 
     def number(self, seen: Reading) -> Decimal:
         """k n - o, never below zero."""
@@ -98,7 +115,7 @@ class TabletCount(Counting):
 
     def bound(self, seen: Reading, blanks: Sequence[Reading] = ()) -> Value:
         """The bound kept when nothing changed at the maximum count."""
-        number = float(int(seen.n) * self.k - self.offset)
+        number = float(max(int(seen.n) * self.k - self.offset, Decimal(0)))
         return Value(
             self.measures.quantity, number, self.measures.decimals, self.interval([seen], blanks),
             ">", self.words,

@@ -18,7 +18,7 @@ from pydantic import (
 )
 
 from kessa_core.errors import BadEvent
-from kessa_core.methods.parts import Step
+from kessa_core.methods.steps import LONGEST_WAIT_S, Step
 from kessa_core.runs.state import WITHOUT_FIGURE
 
 Steps = Mapping[str, Step]
@@ -197,6 +197,23 @@ class Again(Act):
     words = "blank again"
 
 
+class Prepare(_WithCause):
+    """What the determinations share is prepared again."""
+
+    act: Literal["prepare"]
+    words = "prepared again"
+
+
+class Clock(_AtStep):
+    """The seconds that an instrument shows for a wait."""
+
+    act: Literal["clock"]
+    seconds: Annotated[int, _count(1, LONGEST_WAIT_S)]
+
+    def _said_of(self, step: Step) -> str:
+        return f"{step.title}: {self.seconds} s shown"
+
+
 class Reject(_WithCause):
     """The determination under way is rejected and begun again."""
 
@@ -293,7 +310,7 @@ class Correct(Act):
     words = "reading corrected"
     determination: str
     why: str
-    drops: Annotated[int, _count(1)] = 0
+    drops: Annotated[int, _count(0)] = 0
     kind: Literal["plain", "backed-off", "doubt", "struck"]
     raw: Raw = ""
     slot: Words = ""
@@ -302,7 +319,7 @@ class Correct(Act):
     @model_validator(mode="after")
     def _says_what_and_why(self) -> "Correct":
         if not self.has("drops") and not self.has("raw") and self.kind != "struck":
-            raise ValueError("data.drops must be a whole number from 1 to 999.")
+            raise ValueError("data.drops must be a whole number from 0 to 999.")
         if not self.why.strip():
             raise ValueError("A correction needs a reason.")
         return self
@@ -318,7 +335,7 @@ class Correct(Act):
 AnyAct = Annotated[
     Begin | Tick | Answer | Drop | SetCount | End | Beyond | Plain | BackOff | Doubt | CheckDrop
     | Next | Again | Reject | Stop | Undo | Note | Flag | TakeOver | Correct | Time | Read | Stage
-    | Dilute | Accept,
+    | Dilute | Accept | Prepare | Clock,
     Field(discriminator="act"),
 ]  # fmt: skip
 ACTS: dict[str, type[Act]] = {

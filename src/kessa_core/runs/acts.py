@@ -10,6 +10,7 @@ from kessa_core.runs.act_models import (
     BackOff,
     Beyond,
     CheckDrop,
+    Clock,
     Correct,
     Dilute,
     Doubt,
@@ -19,6 +20,7 @@ from kessa_core.runs.act_models import (
     Next,
     Note,
     Plain,
+    Prepare,
     Read,
     Reject,
     SetCount,
@@ -50,6 +52,11 @@ class EventHandlers(RunStateMachine):
         """The maximum count."""
         return self.stage.most
 
+    @property
+    def counts_zero(self) -> bool:
+        """Whether a count of nought is a reading."""
+        return self.reader.main.low == 0
+
     def do_tick(self, event: Event, act: Tick) -> str:
         step = self.step_here("tick")
         if not step or step.id != act.step:
@@ -78,11 +85,36 @@ class EventHandlers(RunStateMachine):
             self.done(event)
         elif answer.then == "again":
             self.discard_measurement(current, answer.cause or "")
+        elif answer.then == "prepare":
+            self.prepare_again(step.title, answer.cause or "")
         elif answer.then == "absent" and current:
             current.kind, current.ended_at, current.closed = "absent", event.true_at, True
             self.finish_measurement(current)
         else:
             self.end_without_result(answer.cause or "")
+        return ""
+
+    def prepare_again(self, what: str, cause: str) -> None:
+        """Once more what comes before a determination, for a stated cause."""
+        if current := self.state.current:
+            current.rejected = cause
+        self.state.notes.append(f"{what}: {cause}; prepared again")
+        self.prepare()
+
+    def do_prepare(self, event: Event, act: Prepare) -> str:
+        stage, spot = self.state.stage, self.state.place.spot
+        if not self.stage.prepare or not (stage.prepared or self.state.preparing):
+            return "nothing was prepared that could be repeated"
+        if spot not in ("step", "reading"):
+            return "no measurement is under way"
+        self.prepare_again("Preparation", act.cause or "repeated")
+        return ""
+
+    def do_clock(self, event: Event, act: Clock) -> str:
+        step = self.step_here("wait")
+        if not step or step.id != act.step or not step.wait or step.wait.rule != "typed":
+            return "that wait is not at hand"
+        self.state.typed[step.id] = act.seconds
         return ""
 
     def do_read(self, event: Event, act: Read) -> str:
@@ -147,6 +179,8 @@ class EventHandlers(RunStateMachine):
             return "no count is under way"
         if act.count > self.most:
             return "above the maximum count"
+        if act.count < current.start:
+            return "below the count of the stage before"
         current.count = act.count
         current.drop_times = (current.drop_times + [event.true_at] * act.count)[: act.count]
         return ""
@@ -155,7 +189,7 @@ class EventHandlers(RunStateMachine):
         current = self.counting()
         if not current:
             return "no count is under way"
-        if not current.count:
+        if not current.count and not self.counts_zero:
             return "nothing has been added"
         current.ended, current.ended_at = True, event.true_at
         step = self.step_here("count")
@@ -187,6 +221,8 @@ class EventHandlers(RunStateMachine):
             return "no reading is at hand"
         if current.role == "blank" and current.count < 2:
             return "a blank has at least one drop"
+        if not current.count:
+            return "there is no count below the first one"
         current.kind = "backed-off"
         return ""
 
@@ -194,7 +230,7 @@ class EventHandlers(RunStateMachine):
         current = self.reading()
         if not current:
             return "no reading is at hand"
-        if current.count < 2:
+        if current.count < (1 if self.counts_zero else 2):
             return "there is no count below the first one"
         current.kind = "doubt"
         return ""
@@ -228,7 +264,7 @@ class EventHandlers(RunStateMachine):
     def do_stage(self, _event: Event, _act: Stage) -> str:
         if self.state.place.spot != "stage-end":
             return "no stage has just ended"
-        self.begin_stage(self.state.at + 1)
+        self.begin_stage(self.flask[-1] + 1)
         self.advance()
         return ""
 
@@ -238,16 +274,20 @@ class EventHandlers(RunStateMachine):
             return "that dilution is not offered"
         ended = self.state.place.spot in ("stage-end", "finished")
         if ended and stage.finish == "beyond" and not stage.extra:
-            stage.dilution = act.by * stage.base
             self.reopen()
-            self.open("first")
+            for at in self.flask:
+                self.state.stages[at].dilution = act.by * self.state.stages[at].base
+            self.state.at = self.flask[0]
+            self.open_sample("first")
             return ""
         fresh = current and not current.holder and current.role in SAMPLE_ROLES
         if not fresh or any(d.kept for d in stage.of(*SAMPLE_ROLES)):
             return "a dilution starts with a first measurement"
         stage.determinations.pop()
-        stage.dilution = act.by * stage.base
-        self.open("first")
+        for at in self.flask:
+            self.state.stages[at].dilution = act.by * self.state.stages[at].base
+        self.state.at = self.flask[0]
+        self.open_sample("first")
         return ""
 
     def do_reject(self, event: Event, act: Reject) -> str:
@@ -348,7 +388,10 @@ class EventHandlers(RunStateMachine):
             return "that count does not exist"
         if act.drops > stage.most:
             return "above the maximum count"
-        if act.drops < 2 and act.kind in ("backed-off", "doubt"):
+        least = self.readers[stage.id].main.low
+        if act.drops < least:
+            return "below the first count"
+        if act.drops < least + 1 and act.kind in ("backed-off", "doubt"):
             return "there is no count below the first one"
         found.count, found.kind, found.ended = act.drops, act.kind, True
         return ""

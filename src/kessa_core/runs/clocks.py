@@ -3,10 +3,10 @@
 from dataclasses import dataclass
 
 from kessa_core.methods import Method
-from kessa_core.methods.parts import Step, Wait
+from kessa_core.methods.steps import LONG_WAIT_S, Step, Wait, duration_words
 from kessa_core.readings.reading_type import ReadingType
 from kessa_core.runs.events import Event
-from kessa_core.runs.state import StageState, Waited
+from kessa_core.runs.state import RunState, StageState, Waited
 
 EARLY_S = 1.0
 """Seconds before its time at which a wait still counts as ended."""
@@ -34,17 +34,21 @@ class Moment:
         return self.at - earlier.at
 
 
-def due(
-    wait: Wait, stages: list[StageState], readers: dict[str, ReadingType]
-) -> tuple[int, int | None]:
-    """Seconds a wait has to last at least, and at most (None: for ever).
+def due(step: Step, state: RunState, readers: dict[str, ReadingType]) -> tuple[int, int | None]:
+    """Seconds the wait of *step* has to last at least, and at most (None: for ever).
 
-    A computed wait looks its time up by the highest reading of its stage; without one, or where
-    the sample had to be diluted further, it lasts the longest time of its table.
+    A typed wait lasts as long as the instrument showed. A computed wait looks its time up by the
+    highest reading of its stage; without one, or where the sample had to be diluted further, it
+    lasts the longest time of its table.
     """
+    wait = step.wait
+    if wait is None:
+        return 0, None
     seconds = wait.seconds or 0
     if wait.rule == "computed":
-        return _computed(wait, stages, readers), None
+        return _computed(wait, state.stages, readers), None
+    if wait.rule == "typed":
+        return state.typed.get(step.id, 0), None
     if wait.rule == "at-most":
         return 0, seconds
     if wait.rule == "until":
@@ -71,7 +75,8 @@ def early(step: Step, waited: Waited) -> str:
     """The flag of a wait that was cut short; else nothing."""
     if waited.seconds >= waited.least - EARLY_S:
         return ""
-    return f"{step.title}: waited {waited.seconds:.0f} s of {waited.least} s"
+    ran, least = _long(waited.seconds, waited.least), _long(waited.least, waited.least)
+    return f"{step.title}: waited {ran} of {least}"
 
 
 def late(method: Method, waited: Waited, seconds: float, done: str) -> str:
@@ -83,4 +88,10 @@ def late(method: Method, waited: Waited, seconds: float, done: str) -> str:
     grace = LATE_S if step.wait.rule == "exactly" else EARLY_S
     if seconds <= waited.most + grace:
         return ""
-    return f"{step.title}: {done} after {seconds:.0f} s, due by {waited.most} s"
+    ran, most = _long(seconds, waited.most), _long(waited.most, waited.most)
+    return f"{step.title}: {done} after {ran}, due by {most}"
+
+
+def _long(seconds: float, due_s: int) -> str:
+    """Seconds; of a wait of hours or days in its own unit."""
+    return f"{seconds:.0f} s" if due_s < LONG_WAIT_S else duration_words(seconds)

@@ -1,8 +1,8 @@
 """The run as a state machine: where the person stands, and what follows when something closes."""
 
 from kessa_core.methods import Method
-from kessa_core.methods.parts import Step
 from kessa_core.methods.stage import Stage
+from kessa_core.methods.steps import Step
 from kessa_core.quality import blank as blank_rule
 from kessa_core.quality.repeats import Repeat, agreeing, decide
 from kessa_core.readings.lots import Lots
@@ -11,6 +11,7 @@ from kessa_core.runs.clocks import Moment, due, early, late
 from kessa_core.runs.events import Event
 from kessa_core.runs.state import (
     NOT_REACHED,
+    RAN_OUT,
     SAMPLE_ROLES,
     UNTESTED,
     Determination,
@@ -57,7 +58,7 @@ class RunStateMachine:
         """The steps of the determination under way, or those before."""
         current = self.state.current
         if not current:
-            return list(self.method.before)
+            return list(self.stage.prepare if self.state.preparing else self.method.before)
         return self.stage.steps_for(_for(current.role), current.diluted > self.stage.base)
 
     def open(self, role: Role) -> None:
@@ -71,8 +72,34 @@ class RunStateMachine:
             slots=self.reader.reading_fields,
             diluted=stage.dilution if role in (*SAMPLE_ROLES, "spike") else 1,
         )
+        if self.stage.continues:
+            self._go_on_from(begun)
         stage.determinations.append(begun)
         self.began = None
+        self.state.place = Position("step", self.steps()[0].id)
+
+    def _go_on_from(self, begun: Determination) -> None:
+        """The count, or the start of the burette, of the stage before in the same flask."""
+        before = self.state.stages[self.state.at - 1].kept(begun.role)
+        if not before:
+            return
+        if not begun.slots:
+            begun.count = begun.start = before[-1].count
+            begun.drop_times = list(before[-1].drop_times)
+        shared = {slot: n for slot, n in before[-1].places.items() if slot not in begun.slots}
+        begun.places = shared if "start" in shared else {}
+
+    def open_sample(self, role: Role) -> None:
+        """Begin a determination of the sample, after the preparation that they share."""
+        if self.stage.prepare and not self.state.stage.prepared:
+            self.prepare()
+        else:
+            self.open(role)
+
+    def prepare(self) -> None:
+        """To the first step of the stage's preparation, or of what is done once a run."""
+        self.state.stage.prepared = False
+        self.state.preparing = bool(self.stage.prepare)
         self.state.place = Position("step", self.steps()[0].id)
 
     def step_here(self, kind: str) -> Step | None:
@@ -91,6 +118,7 @@ class RunStateMachine:
         if at + 1 < len(steps):
             self.state.place = Position("step", steps[at + 1].id)
         elif not self.state.current:
+            self.state.stage.prepared = self.state.preparing or self.state.stage.prepared
             self.advance()
 
     # Clocks.
@@ -102,7 +130,7 @@ class RunStateMachine:
         current = self.state.current
         if step.wait is None or began is None:
             return
-        least, most = due(step.wait, self.state.stages, self.readers)
+        least, most = due(step, self.state, self.readers)
         waited = Waited(step.id, Moment.of(event).since(began), least, most)
         self.began = (waited, began)
         if current:
@@ -136,6 +164,11 @@ class RunStateMachine:
         if current is None:
             return
         current.rejected = cause
+        first = self.flask[0]
+        for at in range(first, self.state.at):
+            for earlier in self.state.stages[at].kept(current.role)[-1:]:
+                earlier.rejected = cause
+        self.state.at = first
         self.open(current.role)
 
     def finish_measurement(self, closed: Determination) -> None:
@@ -150,6 +183,17 @@ class RunStateMachine:
             return
         self.advance()
 
+    @property
+    def flask(self) -> tuple[int, ...]:
+        """The stages whose determinations are done flask by flask with the one under way."""
+        return self.flask_of(self.state.at)
+
+    def flask_of(self, at: int) -> tuple[int, ...]:
+        """Those of the stage at this place: itself, unless several colours are titrated in one
+        flask and each determination is repeated."""
+        alone = self.method.stages[at].repeats.least == 1
+        return (at,) if alone else self.method.flask(at)
+
     def fail(self, blank: Determination) -> None:
         """The blank did not pass."""
         allowed = self.stage.blank.passes_at_most if self.stage.blank else 0
@@ -158,6 +202,10 @@ class RunStateMachine:
 
     def advance(self) -> None:
         """The next determination, or the end that the readings lead to."""
+        self.state.preparing = False
+        if len(self.flask) > 1:
+            self._advance_flask()
+            return
         stage = self.state.stage
         for role in self.stage.roles:
             if stage.kept(role):  # type: ignore[arg-type]
@@ -176,7 +224,7 @@ class RunStateMachine:
             return
         decision = self.decided().decision
         if decision == "more":
-            self.open(SAMPLE_ROLES[len(samples)])
+            self.open_sample(SAMPLE_ROLES[len(samples)])
         elif decision == "not-repeatable":
             self.end_stage("not-repeatable")
         elif self.stage.spike and not stage.kept("spike"):
@@ -184,16 +232,54 @@ class RunStateMachine:
         else:
             self.end_stage("done")
 
-    def decided(self) -> Repeat:
-        """What the repeat rule says of the stage's determinations."""
-        rule = self.stage.repeats
-        half_steps = [self.reader.half_steps(d.seen) for d in self.state.stage.samples if d.seen]
-        return decide(half_steps, agreeing(rule.agree, self.reader), rule.least)
+    def _advance_flask(self) -> None:
+        """The next determination of stages that are titrated in one flask, or their end."""
+        flask, held = self.flask, self.state.stages
+        for role in self.method.stages[flask[0]].roles:
+            asked = [at for at in flask if role in self.method.stages[at].roles]
+            missing = [at for at in asked if not held[at].kept(role)]  # type: ignore[arg-type]
+            if not missing:
+                continue
+            self.state.at = missing[0]
+            if role == "blank" and held[missing[0]].of("blank"):
+                self.state.place = Position("blank-failed")
+            else:
+                self.open(role)  # type: ignore[arg-type]
+            return
+        if any(d.seen and d.seen.kind == "beyond" for at in flask for d in held[at].samples):
+            self.end_stage("beyond")
+            return
+        decisions = [self.decided(at).decision for at in flask]
+        fewest = min(len(held[at].samples) for at in flask)
+        behind = [at for at in flask if len(held[at].samples) == fewest]
+        if len(behind) < len(flask) or "more" in decisions:
+            self.state.at = behind[0]
+            self.open_sample(SAMPLE_ROLES[fewest])
+            return
+        for at, decision in zip(flask, decisions, strict=True):
+            held[at].finish = "not-repeatable" if decision == "not-repeatable" else "done"
+        self._after(flask)
+
+    def decided(self, at: int | None = None) -> Repeat:
+        """What the repeat rule says of the determinations of a stage, else of the one under way."""
+        stage = self.method.stages[self.state.at if at is None else at]
+        reader = self.readers[stage.id]
+        samples = self.state.stages[self.state.at if at is None else at].samples
+        half_steps = [reader.half_steps(d.seen) for d in samples if d.seen]
+        return decide(half_steps, agreeing(stage.repeats.agree, reader), stage.repeats.least)
 
     def end_stage(self, how: Finish, cause: str = "") -> None:
         """The stage ends; the last one ends the run."""
         self.state.stage.finish, self.state.stage.cause = how, cause
-        if self.state.at + 1 < len(self.method.stages):
+        for at in self.flask:
+            if not self.state.stages[at].finish:
+                self.state.stages[at].finish = "not-tested"
+                self.state.stages[at].cause = RAN_OUT
+        self._after(self.flask)
+
+    def _after(self, flask: tuple[int, ...]) -> None:
+        """What follows the stages of a flask."""
+        if flask[-1] + 1 < len(self.method.stages):
             self.state.place = Position("stage-end")
         else:
             self.end_test()
@@ -221,10 +307,10 @@ class RunStateMachine:
 
     def reopen(self) -> None:
         """The stage under way, and the run, have not ended after all."""
-        stage = self.state.stage
-        stage.finish, stage.cause = "", ""
+        for at in self.flask:
+            self.state.stages[at].finish, self.state.stages[at].cause = "", ""
         self.state.finish, self.state.cause = "", ""
-        for later in self.state.stages[self.state.at + 1 :]:
+        for later in self.state.stages[self.flask[-1] + 1 :]:
             if later.finish in UNTESTED and not later.determinations:
                 later.finish, later.cause = "", ""
 
@@ -235,7 +321,7 @@ class RunStateMachine:
         stage that is over stays over: it ends again where its readings still allow it; so does a
         run that was stopped after a stage.
         """
-        if at != self.state.at:
+        if at not in self.flask:
             self._end_anew(at)
             return
         current, here = self.state.current, self.state.place
@@ -248,6 +334,7 @@ class RunStateMachine:
             return
         if current:
             self.state.stage.determinations.remove(current)
+        self.state.stage.prepared = self.state.stage.prepared or bool(self.state.stage.samples)
         ended, cause = self.state.finish, self.state.cause
         self.reopen()
         self.advance()

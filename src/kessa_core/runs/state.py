@@ -20,6 +20,9 @@ WITHOUT_FIGURE: dict[Finish, str] = {
 NOT_REACHED = "stopped before it"
 """Why a stage is not tested that the run never came to."""
 
+RAN_OUT = "another titration of this flask ran out"
+"""Why a stage has no result whose flask came to no end in another stage."""
+
 SAMPLE_ROLES: tuple[Role, ...] = ("first", "second", "third")
 
 
@@ -48,7 +51,8 @@ class Determination:
     """One pass inside a run. drop_times: when each counted drop was added, as the device said.
 
     slots: what is read in it, in order; none where it is counted. holder: the device that carries
-    it out. diluted: how many times the sample was diluted before it.
+    it out. diluted: how many times the sample was diluted before it. start: the count that it goes
+    on from, where it continues in the flask of the stage before.
     """
 
     role: Role
@@ -57,6 +61,7 @@ class Determination:
     slots: tuple[str, ...] = ()
     diluted: int = 1
     count: int = 0
+    start: int = 0
     ended: bool = False
     closed: bool = False
     kind: Kind = "plain"
@@ -81,7 +86,7 @@ class Determination:
         if self.kind == "absent":
             return Count(0, "absent") if not self.slots else Reading(0, "absent")
         if not self.slots:
-            return Count(self.count, self.kind) if self.ended and self.count else None
+            return Count(self.count, self.kind) if self.ended else None
         if self.slots[-1] not in self.places:
             return None
         beside = tuple((name, n) for name, n in self.places.items() if name != self.slots[-1])
@@ -96,7 +101,7 @@ class Determination:
 @dataclass
 class StageState:
     """One stage so far: its determinations, how it ended, and how far the sample is diluted; base:
-    how far every sample of it is."""
+    how far every sample of it is; prepared: whether what its determinations share is done."""
 
     id: str
     determinations: list[Determination] = field(default_factory=list)
@@ -105,6 +110,7 @@ class StageState:
     flags: list[str] = field(default_factory=list)
     dilution: int = 1
     base: int = 1
+    prepared: bool = False
 
     @property
     def extra(self) -> bool:
@@ -147,6 +153,8 @@ class RunState:
     """The run so far. at: the stage under way, or the last one.
 
     accepted: what spoke against the sample and was answered before the test.
+    preparing: whether the person is at the preparation of the stage. typed: seconds that an
+    instrument showed, by the step of the wait.
     untested: which of UNTESTED the stages are that nobody did.
     ignored: events that had no place where they came, each with the reason.
     clock_off_ms: how far a device's clock was behind the server's where it was off, the furthest.
@@ -155,6 +163,8 @@ class RunState:
     place: Position
     stages: list[StageState] = field(default_factory=list)
     at: int = 0
+    preparing: bool = False
+    typed: dict[str, int] = field(default_factory=dict)
     flags: list[str] = field(default_factory=list)
     notes: list[str] = field(default_factory=list)
     accepted: list[str] = field(default_factory=list)

@@ -12,8 +12,8 @@ import numpy as np
 from kessa_core import VERSION
 from kessa_core.judging.context import PointContext
 from kessa_core.methods import Method
-from kessa_core.methods.parts import AIDS, LEAVES, Step, Wait
 from kessa_core.methods.stage import Stage
+from kessa_core.methods.steps import AIDS, LEAVES, Step, Wait
 from kessa_core.methods.suitability import NOTHING_KNOWN, suitability_warnings
 from kessa_core.quality.repeats import agreeing
 from kessa_core.readings.lots import Lots
@@ -63,10 +63,11 @@ def compile_sheet(method: Method, setting: PointContext) -> dict[str, Any]:
 def _stages(method: Method, setting: PointContext) -> list[dict[str, Any]]:
     """The stages with their tables: most of the work, and the same until a limit, a lot or what is
     usual changes. Kept, so not to be altered by whoever gets it."""
-    return [_stage(stage, setting) for stage in method.stages]
+    return [_stage(method, at, setting) for at in range(len(method.stages))]
 
 
-def _stage(stage: Stage, everywhere: PointContext) -> dict[str, Any]:
+def _stage(method: Method, at: int, everywhere: PointContext) -> dict[str, Any]:
+    stage = method.stages[at]
     setting = everywhere.of(stage.measures.quantity)
     reader = stage.reader(setting.lots)
     return {
@@ -80,6 +81,8 @@ def _stage(stage: Stage, everywhere: PointContext) -> dict[str, Any]:
         "rising": reader.rising,
         "counts": reader.counts,
         "roles": list(stage.roles),
+        "prepare": [step.id for step in stage.prepare],
+        "flask": list(method.flask(at)) if stage.repeats.least > 1 else [at],
         "spike": stage.spike is not None,
         "order": {
             role: [step.id for step in stage.steps_for(role, role == "diluted")]
@@ -111,18 +114,28 @@ def _step(step: Step, method: Method, lots: Lots) -> dict[str, Any]:
     kept = step.model_dump(
         exclude_none=True,
         exclude_defaults=True,
-        exclude={"id", "only", "aids", "leaves", "wait", "answers"},
+        exclude={"id", "only", "waters", "wording", "aids", "leaves", "wait", "answers"},
     )
     made = kept | {"kind": step.kind, "title": step.title}
     if step.answers:
         made["answers"] = [a.model_dump(exclude_none=True) for a in step.answers]
     if step.aids:
         made["aids"] = [AIDS[aid] for aid in step.aids]
+    if worded := _worded(step):
+        made["worded"] = worded
     if step.leaves:
         made["then"] = LEAVES[step.leaves]
     if step.wait:
         made["wait"] = _wait(step.wait, method, lots)
     return made
+
+
+def _worded(step: Step) -> dict[str, dict[str, str]]:
+    """What reads or looks differently, by the kind of measurement."""
+    found = {
+        role: step.worded(role) for role in ("blank", "standard", "reference", "sample", "spike")
+    } | {"diluted": step.worded("sample", True)}
+    return {role: words for role, words in found.items() if words}
 
 
 def _wait(wait: Wait, method: Method, lots: Lots) -> dict[str, Any]:
@@ -135,6 +148,8 @@ def _wait(wait: Wait, method: Method, lots: Lots) -> dict[str, Any]:
         "words": _wait_words(wait),
         "early": wait.rule in ("at-most", "until"),
     }
+    if wait.is_long:
+        made["long"] = True
     most = {"between": wait.to_seconds, "at-most": wait.seconds, "exactly": wait.seconds}
     if (end := most.get(wait.rule)) is not None:
         made["to"] = end + (int(LATE_S) if wait.rule == "exactly" else 0)
@@ -166,8 +181,11 @@ def _wait_words(wait: Wait) -> str:
         "until": "until",
         "instrument": "the instrument counts",
         "computed": "from the result before",
+        "typed": "as the instrument shows",
     }[wait.rule]
     notes = [said]
+    if wait.temperature_c:
+        notes.append(f"at {wait.temperature_c.low} to {wait.temperature_c.high} °C")
     if wait.dark:
         notes.append("in the dark")
     if wait.attended:
@@ -194,6 +212,8 @@ def as_sheet_scale(scale: Scale) -> dict[str, Any]:
             made["overAsks"] = True
     if scale.under:
         made["under"] = True
+        if scale.under_at is not None:
+            made["underAt"] = scale.under_at
     if scale.ranges:
         made["ranges"] = [
             {"unit": r.unit, "decimals": r.decimals, "low": r.low, "high": r.high, "zeros": r.zeros}
@@ -206,7 +226,7 @@ def _rules(stage: Stage, reader: ReadingType) -> dict[str, Any]:
     rule = stage.repeats
     made: dict[str, Any] = {"least": rule.least, "first": rule.report == "first"}
     if reader.most:
-        made["max"] = reader.most
+        made |= {"max": reader.most, "from": reader.main.low}
     if stage.blank:
         made["blankHalves"] = 2 * stage.blank.passes_at_most
         made["subtract"] = stage.blank.subtract

@@ -79,18 +79,19 @@ def _counted(stage: Stage, reader: ReadingType, setting: PointContext) -> dict[s
     pair: dict[str, Any] = {}
     beyond: dict[str, Any] = {}
     made: dict[str, Any] = {"running": _running(reader, stage.base)}
-    top = reader.most
+    first, top = reader.reach
     agree = stage.repeats.agree.steps or 0
-    blanks = [Count(n) for n in range(1, (stage.blank.passes_at_most if stage.blank else 0) + 1)]
+    passing = stage.blank.passes_at_most if stage.blank else 0
+    blanks = [Count(n) for n in range(first, passing + 1)] if stage.blank else []
     for blank in blanks or (None,):
         before = [blank] if blank else []
-        key = str(blank.n) if blank else "-"
+        key = "-" if blank is None else str(blank.n)
         beyond[key] = rows.full(reader, [Count(top, "beyond")], before, setting, stage.base)
-        for n in range(1, top + 1):
+        for n in range(first, top + 1):
             seen = [Count(n)]
-            if n > 1:
+            if n > first:
                 seen.append(Count(n, "doubt"))
-            if blank or reader.backs_off:
+            if n and (blank or reader.backs_off):
                 seen.append(Count(n, "backed-off"))
             for one in seen:
                 single[f"{key}:{one.kind}:{n}"] = _row(stage, reader, one, before, setting)
@@ -114,17 +115,17 @@ def _row(
 
 def _enumerated(stage: Stage, reader: ReadingType, setting: PointContext) -> dict[str, Any]:
     """Rows by half steps."""
-    scale = reader.main
     single: dict[str, Any] = {}
     pair: dict[str, Any] = {}
     made: dict[str, Any] = {"single": single, "pair": pair}
     agree = stage.repeats.agree.steps
-    for n in range(scale.low, scale.high + 1):
+    first, last = reader.reach
+    for n in range(first, last + 1):
         one = reader.example(n)
         single[f"-:plain:{reader.half_steps(one)}"] = _row(stage, reader, one, [], setting)
         if stage.repeats.least == 1 or agree is None:
             continue
-        for m in range(n, min(n + agree, scale.high) + 1):
+        for m in range(n, min(n + agree, last) + 1):
             both = [one, reader.example(m)]
             key = f"-:{reader.half_steps(both[0])}:{reader.half_steps(both[1])}"
             pair[key] = rows.full(reader, both, [], setting, stage.base)

@@ -7,7 +7,7 @@ from kessa_core.methods import Method
 from kessa_core.methods.parts import Blank
 from kessa_core.methods.stage import Stage
 from kessa_core.readings.reading_type import ReadingType
-from kessa_core.runs.state import NOT_REACHED, UNTESTED, WITHOUT_FIGURE
+from kessa_core.runs.state import NOT_REACHED, RAN_OUT, UNTESTED, WITHOUT_FIGURE
 
 ROLES = {
     "blank": "Blank",
@@ -43,6 +43,7 @@ def common_words(method: Method, waste: Sequence[tuple[str, str]] = ()) -> dict[
         "tries": list(TRIES),
         "was": "corrected from",
         "before": "Before the first stage" if len(method.stages) > 1 else "Before the test",
+        "preparing": "Preparation",
         "held": {
             "title": "Another device is doing this measurement",
             "lead": "Take over to continue here. The other device then stops.",
@@ -51,6 +52,7 @@ def common_words(method: Method, waste: Sequence[tuple[str, str]] = ()) -> dict[
         "rangeLater": "its range appears after sending",
         "done": "Done",
         "notReached": NOT_REACHED,
+        "ranOut": RAN_OUT,
         "untested": {how: WITHOUT_FIGURE[how].capitalize() for how in UNTESTED},
         "causes": ["spilled", "lost count", "wrong reagent", "too much added at once"],
         "waste": " ".join([method.waste_words, *(f"Here: {here[route]}" for route in routes)]),
@@ -95,8 +97,8 @@ def stage_words(stage: Stage, reader: ReadingType) -> dict[str, Any]:
             "title": f"{stage.title}: done",
             "lead": "Saved. Continue with the next stage, or end the test here.",
         },
-        "over": reader.over_says,
-        "under": reader.under_says,
+        "over": reader.above_words,
+        "under": reader.below_words,
         **reader.count_words(),
         "then": {
             "method": "then the other portion",

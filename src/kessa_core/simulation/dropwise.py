@@ -52,20 +52,28 @@ class Dropwise:
 
     def table(self) -> Table:
         """A bottle and lot as they might stand on the bench."""
-        t: Any = self.stage.reading
         need = self.sizes.get("colour-need")
         drops = self.rng.uniform(need.low or 0.0, need.high or 0.0) if need else 0.0
+        strength, drop, _ = self._kit()
         return Table(
-            float(t.normality_eq_l) * self._about_one(self.sd("strength")),
-            float(t.drop_ml) * self._about_one(self.sd("drop-size")),
-            drops * float(t.normality_eq_l) * float(t.drop_ml),
+            strength * self._about_one(self.sd("strength")),
+            drop * self._about_one(self.sd("drop-size")),
+            drops * strength * drop,
         )
+
+    def _kit(self) -> tuple[float, float, float]:
+        """Titrant in eq/L, drop in mL, mg/meq; where the leaflet says the factor only, a titrant of
+        1 eq/L in drops of 1 mL that makes the same factor."""
+        t: Any = self.stage.reading
+        if t.normality_eq_l and t.drop_ml and t.equivalent_weight_mg_meq:
+            return t.normality_eq_l, t.drop_ml, t.equivalent_weight_mg_meq
+        return 1.0, 1.0, float(t.factor) * t.portion_ml / 1000
 
     def determination(self, concentration: float, table: Table) -> Reading:
         """One determination of a sample with *concentration* mg/L; 0 is the blank."""
         slip = self.rng.choice(SLIPS) if self.rng.random() < self.hand.slip else ""
         if slip == "any count":
-            return Count(int(self.rng.integers(1, self.stage.most + 1)))
+            return Count(int(self.rng.integers(self.first, self.stage.most + 1)))
         wanted = self._wanted(concentration, table, slip)
         return self._counted(self._drops_until(wanted, table), slip)
 
@@ -78,15 +86,24 @@ class Dropwise:
             filled *= self.rng.uniform(0.5, 0.8)
         if slip == "unstirred":
             concentration *= self.rng.uniform(0.6, 1.5)
-        in_the_flask = concentration * filled / 1000 / float(t.equivalent_weight_mg_meq)
+        strength, drop, weight = self._kit()
+        in_the_flask = concentration * filled / 1000 / weight
         eye = self.rng.logistic(0.0, self.sd("eye") * sqrt(3) / pi)
-        return in_the_flask + table.need + eye * float(t.normality_eq_l) * float(t.drop_ml)
+        return in_the_flask + table.need + eye * strength * drop
+
+    @property
+    def first(self) -> int:
+        """The lowest count that the kit knows."""
+        part: Any = self.stage.reading
+        return 0 if part.zero else 1
 
     def _drops_until(self, wanted: float, table: Table) -> int | None:
         """The drop at which the titrant reaches *wanted*; None when the maximum does not."""
         scatter = self.sd("each-drop")
         shape = 1 / scatter**2 if scatter else None
         added = 0.0
+        if wanted <= 0 and self.first == 0:
+            return 0
         for number in range(1, self.stage.most + 1):
             size = self.rng.gamma(shape, table.mean_drop / shape) if shape else table.mean_drop
             added += size * table.strength
@@ -99,7 +116,7 @@ class Dropwise:
         if drops is None:
             return Count(most, "beyond")
         off = {"one too many": 1, "one too few": -1, "five skipped": 5}.get(slip, 0)
-        return Count(min(max(drops + off, 1), most))
+        return Count(min(max(drops + off, self.first), most))
 
     def _about_one(self, sd: float) -> float:
         return max(0.2, 1 + self.rng.normal(0, sd))

@@ -12,6 +12,7 @@ from kessa_core.quality import blank as blank_rule
 from kessa_core.quality.repeats import agreeing, decide
 from kessa_core.readings.dropcount import Counting
 from kessa_core.readings.external_result import COVERAGE, ExternalResult
+from kessa_core.readings.presence import Presence
 from kessa_core.readings.reading import Count, Reading
 from kessa_core.readings.reading_type import ReadingType
 from kessa_core.simulation.bottle import SharedErrors, draw_bottle
@@ -64,6 +65,8 @@ def look(
         return _count(reader, truth, bottle, rng, habits)
     if isinstance(reader, ExternalResult):
         return _certified(reader, truth, rng)
+    if isinstance(reader, Presence):
+        return reader.drawn(truth, rng)
     model = reader.model
     low, high = model.ends
     if habits.slip and rng.random() < habits.slip:
@@ -91,7 +94,7 @@ def _count(
 ) -> Reading:
     model, most = reader.counting, reader.part.most
     if habits.slip and rng.random() < habits.slip:
-        return Count(int(rng.integers(1, most + 1)))
+        return Count(int(rng.integers(reader.first, most + 1)))
     offset = model.spread.offset
     need = bottle.need if offset[0] <= bottle.need <= offset[1] else float(rng.uniform(*offset))
     scale = float(np.exp(bottle.z * model.spread.shared_relative()))
@@ -99,7 +102,9 @@ def _count(
     end = drops + need + rng.normal(0, float(model.scatter(np.array(drops), np.array(need))))
     if end > most:
         return Count(most, "beyond")
-    seen = max(1, ceil(end))
+    seen = max(reader.first, ceil(end))
+    if seen == 0:
+        return Count(0)
     past = end - (seen - 1)
     if seen > 1 and past < habits.keen:
         return Count(seen, "backed-off")

@@ -56,12 +56,16 @@ class IndependentSimulator:
             return self._any_reading()
         if self.part.by == "burette":
             return self._titrated(self.place(there) + bench.shift)
+        if self.part.by == "presence":
+            return self._looked(truth)
         return self._seen(self.place(there) + bench.shift + self._eye())
 
     def _any_reading(self) -> Reading:
         """A slip: whatever stands on the scale."""
         if self.part.by == "burette":
             return self._titrated(float(self.rng.uniform(0, self._scale.high)))
+        if self.part.by == "presence":
+            return Reading(int(self.rng.integers(0, 2)))
         first, last = (0, self._scale.high - self._scale.low) if self._falls else self._reach
         return self._seen(float(self.rng.uniform(first, last)))
 
@@ -77,7 +81,14 @@ class IndependentSimulator:
 
     @property
     def _falls(self) -> bool:
-        return getattr(self.part, "shows", "") == "transmittance"
+        rows = getattr(self.part, "rows", ())
+        falls = rows and self._column(rows[0]) > self._column(rows[-1])
+        return bool(falls) or getattr(self.part, "shows", "") == "transmittance"
+
+    @staticmethod
+    def _column(row: Any) -> float:
+        """The value of a row, of its first column where it has several."""
+        return float(row.values[0] if row.values else row.value)
 
     def _titrated(self, used: float) -> Reading:
         """A burette: its start lies anywhere, both readings are by eye and to a whole step, and the
@@ -132,6 +143,8 @@ class IndependentSimulator:
 
     def _burette(self, value: float) -> float:
         p: Any = self.part
+        if p.normality_eq_l is None:
+            return value / float(p.per_ml) / float(p.estimate_ml)
         meq = value * p.portion_ml / 1000 / p.equivalent_weight_mg_meq
         return float(meq / p.normality_eq_l / float(p.estimate_ml))
 
@@ -153,6 +166,25 @@ class IndependentSimulator:
         at = _between([worth for _, worth in rows], value)
         i = min(max(floor(at), 0), len(rows) - 2)
         return (rows[i][0] + (at - i) * (rows[i + 1][0] - rows[i][0])) / float(p.mark)
+
+    def _table(self, value: float) -> float:
+        """Along the printed table, from the end of the scale where the value is lowest."""
+        p: Any = self.part
+        rows = sorted((self._column(row), float(row.read)) for row in p.rows)
+        at = _between([worth for worth, _ in rows], value, from_nothing=False)
+        i = min(max(floor(at), 0), len(rows) - 2)
+        read = rows[i][1] + (at - i) * (rows[i + 1][1] - rows[i][1])
+        end = float(p.high) if self._falls else 0.0
+        return abs(read - end) / float(p.mark) * (1 if (read <= end) == self._falls else -1)
+
+    def _presence(self, value: float) -> float:
+        return value
+
+    def _looked(self, count: float) -> Reading:
+        """A portion with *count* in it: each shows itself, or not; or something else does."""
+        rates: Any = self.part.rates  # type: ignore[union-attr]
+        found = any(self.rng.random() >= rates.missed for _ in range(round(count)))
+        return Reading(int(found or self.rng.random() < rates.false_alarm))
 
     def _photometer(self, value: float) -> float:
         p: Any = self.part
@@ -204,6 +236,8 @@ class IndependentSimulator:
             shown = self._scale.high - floor(at + 0.5)
             if shown < self._scale.low:
                 return Reading(self._scale.low, "beyond")
+            if shown > self._scale.high and self._scale.under:
+                return Reading(self._scale.high, "below")
             return Reading(min(shown, self._scale.high))
         return self._figure(at)
 

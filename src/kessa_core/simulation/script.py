@@ -8,8 +8,8 @@ from typing import Any
 import numpy as np
 
 from kessa_core.methods import Method
-from kessa_core.methods.parts import Step
 from kessa_core.methods.stage import Stage
+from kessa_core.methods.steps import Step
 from kessa_core.readings.reading import Reading
 from kessa_core.readings.reading_type import ReadingType
 from kessa_core.runs.events import Event

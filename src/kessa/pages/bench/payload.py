@@ -29,12 +29,13 @@ def chain_of(run: Run) -> list[Run]:
 
 def methods_of(chain: list[Run]) -> dict[str, Method]:
     """The methods of the chain, and those that may follow its last run."""
-    methods = {link.version.method_id: link.version.method for link in chain}
-    following = [key for key in chain[-1].version.method.followers if key not in methods]
+    methods = {link.version.method_id: link.method for link in chain}
+    following = [key for key in chain[-1].method.followers if key not in methods]
     if following:
         newest = MethodVersion.objects.of(chain[0].programme_id).newest()
         found = newest.filter(method_id__in=following)
-        methods |= {version.method_id: version.method for version in found}
+        kind = chain[-1].water_kind
+        methods |= {version.method_id: version.method.in_water(kind) for version in found}
     return methods
 
 
@@ -65,7 +66,7 @@ def _link(run: Run) -> dict[str, Any]:
         "method": run.version.method_id,
         "events": [event.as_json() for event in events],
         "arrival": max((event.arrival for event in rows), default=0),
-        "answer": answer(run, fold(run.version.method, events, run.core_lots)),
+        "answer": answer(run, fold(run.method, events, run.core_lots)),
     }
 
 
@@ -74,7 +75,7 @@ def answer(run: Run, state: RunState) -> dict[str, Any]:
     said: dict[str, Any] = {"digest": digest(state), "finish": state.finish, "results": {}}
     if not any(stage.finish for stage in state.stages):
         return said
-    method = run.version.method
+    method = run.method
     everywhere = context_of(run.sample, method.quantities, run.pk, run.core_lots)
     if not state.finish:
         return said | {"results": _so_far(run, state, everywhere)}
@@ -88,7 +89,7 @@ def answer(run: Run, state: RunState) -> dict[str, Any]:
 
 def _so_far(run: Run, state: RunState, everywhere: PointContext) -> dict[str, Any]:
     """The rows of the stages that ended in a run that has not."""
-    method, rows = run.version.method, {}
+    method, rows = run.method, {}
     for outcome in conclude(method, state, everywhere.lots):
         if outcome.value:
             setting = everywhere.of(outcome.quantity)

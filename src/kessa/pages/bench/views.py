@@ -81,7 +81,7 @@ def run(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
         "run": found,
         "sample": found.sample,
         "point": found.sample.point,
-        "method": found.version.method,
+        "method": found.method,
         "instruments": instruments_of(methods.values()),
         "instrument_choices": instrument_choices(found),
         "payload": sheets,

@@ -38,7 +38,7 @@ def gauge_of(result: Result) -> GaugeView | None:
 
 def evidence(result: Result, person: Person, role: str) -> dict[str, Any]:
     """Everything for the page, as *person* in this *role* sees it."""
-    current, method, run = result.evaluation, result.run.version.method, result.run
+    current, method, run = result.evaluation, result.run.method, result.run
     stage = stage_of(result)
     rows = list(Event.objects.of_run(run).select_related("person"))
     events = [row.as_core() for row in rows]
@@ -81,7 +81,7 @@ def whole_evidence(result: Result, person: Person, role: str) -> dict[str, Any]:
 
 def stage_of(result: Result) -> Stage | None:
     """The stage a result comes from; None for a difference of two."""
-    return result.run.version.method.stage(result.stage_of(result.run))
+    return result.run.method.stage(result.stage_of(result.run))
 
 
 def budget_of(result: Result, events: Sequence[CoreEvent]) -> Budget | None:
@@ -89,7 +89,7 @@ def budget_of(result: Result, events: Sequence[CoreEvent]) -> Budget | None:
     stage = stage_of(result)
     if result.evaluation.finish != "done" or stage is None or stage.reference:
         return None
-    state = fold(result.run.version.method, events, result.run.core_lots)
+    state = fold(result.run.method, events, result.run.core_lots)
     held = next(one for one in state.stages if one.id == stage.id)
     seen = [d.seen for d in held.samples if d.seen]
     blanks = [d.seen for d in held.blanks if d.seen]

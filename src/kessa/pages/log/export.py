@@ -11,7 +11,7 @@ from kessa_core.runs.export import write
 
 def events_file(result: Result, events: Iterable[Event]) -> str:
     """The text of the file, with the limits that the result was judged against as they stood."""
-    run, method = result.run, result.run.version.method
+    run, method = result.run, result.run.method
     limits = [verdict.limit for verdict in current_verdicts(result) if verdict.limit]
     held = limits[0] if limits else None
     context = {

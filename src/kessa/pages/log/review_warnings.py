@@ -30,9 +30,7 @@ def review_warnings(result: Result, reviews: Sequence[Review]) -> list[str]:
         said.append(f"Changed: {e.why}")
     said += [f"Discarded: {d['role']}, {d['rejected']}" for d in e.determinations if d["rejected"]]
     held = {lot.reagent for lot in run.lots}
-    said += [
-        f"No lot of {name} was recorded." for name in run.version.method.tracked if name not in held
-    ]
+    said += [f"No lot of {name} was recorded." for name in run.method.tracked if name not in held]
     said += [
         f"{lot.reagent.capitalize()}, lot {lot.number}, expired on {date_text(lot.expires)}."
         for lot in run.lots
@@ -44,7 +42,7 @@ def review_warnings(result: Result, reviews: Sequence[Review]) -> list[str]:
 def _instruments(result: Result) -> list[str]:
     """Which instrument was not noted, and whose check was due when it was used."""
     used = {one["kind"]: one for one in result.evaluation.instruments}
-    kinds = result.run.version.method.instruments
+    kinds = result.run.method.instruments
     said = [f"No {kind} was recorded." for kind in kinds if kind not in used]
     for one in used.values():
         if is_overdue(one["check_due"], result.sampled_at):
@@ -60,7 +58,7 @@ def _stood(result: Result) -> list[str]:
         return []
     tested = min(datetime.fromisoformat(at) for at in ended)
     minutes = (tested - result.sampled_at).total_seconds() / 60
-    needs = result.run.version.method.sample
+    needs = result.run.method.sample
     if needs.start_within_min is not None and minutes > needs.start_within_min + GRACE_MIN:
         waited = f"{minutes:.0f} min" if minutes < 120 else f"{minutes / 60:.0f} h"
         return [f"Tested {waited} after sampling. The method allows {needs.start_words}."]

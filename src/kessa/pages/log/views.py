@@ -58,7 +58,7 @@ def acts(request: ProgrammeRequest, result_id: int) -> HttpResponse:
     results = Result.objects.of(request.programme).select_related("run__version")
     run = get_object_or_404(results, pk=result_id).run
     made = [row.as_core() for row in Event.objects.of_run(run)]
-    return render(request, "log/acts.html", {"acts": acts_of(made, run.version.method)})
+    return render(request, "log/acts.html", {"acts": acts_of(made, run.method)})
 
 
 @needs(Permission.VIEW)

@@ -12,10 +12,16 @@ function closed(m, d) {
   return true;
 }
 
+// Whether a count is too low to be doubted, or to take one off.
+function tooFew(m, kind, d) {
+  if (kind === "doubt") return d.count < m.stage.rules.from + 1;
+  return !d.count || (d.role === "blank" && d.count < 2);
+}
+
 function as(kind, least) {
   return (m) => {
     const d = reading(m);
-    if (!d || (least && d.count < 2 && (kind === "doubt" || d.role === "blank"))) return false;
+    if (!d || (least && tooFew(m, kind, d))) return false;
     d.kind = kind;
     return true;
   };
@@ -74,6 +80,7 @@ function answer(m, event) {
   const d = m.current;
   if (chosen.then === "next") m.done(event);
   else if (chosen.then === "again") m.strike(chosen.cause);
+  else if (chosen.then === "prepare") m.prepareAgain(chosen.cause);
   else if (chosen.then === "absent" && d) {
     Object.assign(d, { kind: "absent", at: event.at });
     return closed(m, d);
@@ -85,9 +92,8 @@ function dilute(m, { data }) {
   if (!m.stage.rules.dilute.includes(data.by)) return false;
   const ended = ["stage-end", "finished"].includes(m.state.spot);
   if (ended && m.held.finish === "beyond" && m.held.dilution === m.held.base) {
-    m.held.dilution = data.by * m.held.base;
     m.reopen();
-    m.open("first");
+    firstDiluted(m, data.by);
     return true;
   }
   const d = m.current;
@@ -95,9 +101,15 @@ function dilute(m, { data }) {
   if (!fresh || m.held.dets.some((one) => isSample(one.role) && one.closed && !one.rejected))
     return false;
   m.held.dets.pop();
-  m.held.dilution = data.by * m.held.base;
-  m.open("first");
+  firstDiluted(m, data.by);
   return true;
+}
+
+function firstDiluted(m, by) {
+  const { flask } = m.stage;
+  for (const at of flask) m.state.stages[at].dilution = by * m.state.stages[at].base;
+  [m.state.at] = flask;
+  m.openSample("first");
 }
 
 function putRight(m, at, d, { kind, drops, raw, slot, sure }) {
@@ -114,7 +126,8 @@ function putRight(m, at, d, { kind, drops, raw, slot, sure }) {
     return true;
   }
   if (drops === undefined || drops > stage.rules.max) return false;
-  if (drops < 2 && ["backed-off", "doubt"].includes(kind)) return false;
+  const { from } = stage.rules;
+  if (drops < from || (drops < from + 1 && ["backed-off", "doubt"].includes(kind))) return false;
   Object.assign(d, { count: drops, kind, ended: true });
   return true;
 }
@@ -153,14 +166,14 @@ export const ACTS = {
   set(m, event) {
     const d = counting(m);
     const { count } = event.data;
-    if (!d || count > m.stage.rules.max) return false;
+    if (!d || count > m.stage.rules.max || count < d.start) return false;
     d.times = [...d.times, ...Array(count).fill(event.at)].slice(0, count);
     d.count = count;
     return true;
   },
   end(m, event) {
     const d = counting(m);
-    if (!d?.count) return false;
+    if (!d || (!d.count && m.stage.rules.from)) return false;
     m.mark(event);
     Object.assign(d, { ended: true, at: event.at });
     Object.assign(m.state, { spot: "reading", step: "" });
@@ -180,11 +193,22 @@ export const ACTS = {
   again: (m) => m.state.spot === "blank-failed" && applied(m, () => m.open("blank")),
   stage(m) {
     if (m.state.spot !== "stage-end") return false;
-    m.beginStage(m.state.at + 1);
+    m.beginStage(m.stage.flask.at(-1) + 1);
     m.goOn();
     return true;
   },
   dilute,
+  prepare(m, event) {
+    const ready = m.stage.prepare.length && (m.held.prepared || m.state.preparing);
+    if (!ready || !["step", "reading"].includes(m.state.spot)) return false;
+    m.prepareAgain(event.data.cause || "repeated");
+    return true;
+  },
+  clock(m, event) {
+    const ok = here(m, "wait", event) && m.sheet.steps[m.state.step].wait.rule === "typed";
+    if (ok) m.state.typed[m.state.step] = event.data.seconds;
+    return ok;
+  },
   reject: (m, event) => applied(m.current, () => m.strike(event.data.cause || "rejected")),
   stop(m, event) {
     if (m.state.spot === "finished") return false;

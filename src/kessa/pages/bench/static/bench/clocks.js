@@ -11,12 +11,15 @@ export function waitOf(run, now = Date.now()) {
   const began = state.moments[wait.starts] ?? state.last?.at;
   const ran = began ? seconds(began, now) : 0;
   const lasts = secondsOf(sheet, state, wait) ?? 0;
+  const asks = wait.rule === "typed" && !lasts;
   return {
+    asks,
+    due: now + (lasts - ran) * 1000,
     wait,
     ran,
     lasts,
     left: lasts - ran,
-    over: !wait.early && ran >= lasts,
+    over: !wait.early && !asks && ran >= lasts,
     late: wait.to !== undefined && ran > wait.to,
   };
 }
@@ -50,6 +53,14 @@ export function holdOf(run, now = Date.now()) {
 export function holdLeft(run, now = Date.now()) {
   const hold = holdOf(run, now);
   return hold && !hold.over ? Math.ceil(hold.left) : null;
+}
+
+// When a wait of hours or days is over, and until when it counts.
+export function dueText(due, { due: words }) {
+  const when = new Date(due);
+  const today = when.toDateString() === new Date().toDateString();
+  const day = today ? {} : { weekday: "long" };
+  return `${words} ${when.toLocaleString("en-GB", { ...day, hour: "2-digit", minute: "2-digit" })}`;
 }
 
 export function clockText(total) {

@@ -19,9 +19,9 @@ export function paintCount(spot, d, stage) {
   show(add, !full);
   show(beyond, full);
   add.firstChild.textContent = `${words.add} `;
-  end.firstChild.textContent = `${words.end} `;
+  end.firstChild.textContent = `${d.count ? words.end : words.endAtOnce} `;
   beyond.firstChild.textContent = `${words.noChangeStop} `;
-  end.disabled = d.count === 0;
+  end.disabled = d.count < stage.rules.from;
   const next = $("next-label");
   const label = {
     plain: next.dataset.drop,
@@ -37,8 +37,8 @@ export function paintCount(spot, d, stage) {
     );
   text("doubt-label", `${d.count - 1} / ${d.count}`);
   const [, tooStrong, doubt] = findAll('[data-spot="reading"] > button');
-  tooStrong.disabled = d.role === "blank" && d.count < 2;
-  doubt.disabled = d.count < 2;
+  tooStrong.disabled = !d.count || (d.role === "blank" && d.count < 2);
+  doubt.disabled = d.count < stage.rules.from + 1;
   tooStrong.setAttribute("aria-pressed", String(d.kind === "backed-off"));
   doubt.setAttribute("aria-pressed", String(d.kind === "doubt"));
   show($("checked"), d.checks > 0);

@@ -12,9 +12,10 @@ export const kept = (d) => d.closed && !d.rejected;
 
 // What was seen in half steps; null where that is computed elsewhere.
 export function halves(stage, d) {
-  if (stage.counts) return 2 * d.count - OFF[d.kind];
+  if (stage.counts) return d.kind === "absent" ? 0 : 2 * d.count - OFF[d.kind];
   const slots = Object.entries(stage.weights);
-  if (!slots.length || d.kind === "absent") return null;
+  if (d.kind === "absent") return stage.halvesAtZero;
+  if (!slots.length) return null;
   return Math.floor(
     slots.reduce(
       (sum, [slot, weight]) => sum + weight * (d.places[slot] ?? 0),
@@ -45,6 +46,8 @@ class State {
   cause = "";
   untested = "not-tested";
   at = 0;
+  preparing = false;
+  typed = {};
   accepted = [];
   ignored = [];
   moments = {};
@@ -58,6 +61,7 @@ class State {
       cause: "",
       dilution: base,
       base,
+      prepared: false,
     }));
   }
 
@@ -104,6 +108,7 @@ export class Machine {
       attempt,
       diluted,
       count: 0,
+      start: 0,
       kind: "plain",
       checks: 0,
       ended: false,
@@ -116,8 +121,37 @@ export class Machine {
       holder: "",
       was: [],
     });
+    if (this.stage.continues) this.goOnFrom(this.held.dets.at(-1));
     this.state.spot = "step";
     this.state.step = this.steps()[0];
+  }
+
+  // The count, or the start of the burette, of the stage before in the same flask.
+  goOnFrom(d) {
+    const before = this.state.stages[this.state.at - 1].dets.findLast(
+      (one) => one.role === d.role && kept(one),
+    );
+    if (!before) return;
+    if (this.stage.counts)
+      Object.assign(d, { count: before.count, start: before.count, times: [...before.times] });
+    if ("start" in before.places && !("start" in this.stage.slots))
+      d.places = { start: before.places.start };
+  }
+
+  openSample(role) {
+    if (this.stage.prepare.length && !this.held.prepared) this.prepare();
+    else this.open(role);
+  }
+
+  prepare() {
+    this.held.prepared = false;
+    this.state.preparing = this.stage.prepare.length > 0;
+    Object.assign(this.state, { spot: "step", step: this.steps()[0] });
+  }
+
+  prepareAgain(cause) {
+    if (this.current) this.current.rejected = cause;
+    this.prepare();
   }
 
   at(kind) {
@@ -134,20 +168,28 @@ export class Machine {
     const steps = this.steps();
     const next = steps[steps.indexOf(this.state.step) + 1];
     if (next) this.state.step = next;
-    else if (!this.current) this.goOn();
+    else if (!this.current) {
+      this.held.prepared ||= this.state.preparing;
+      this.goOn();
+    }
   }
 
   strike(cause) {
     const current = this.current;
     if (!current) return;
     current.rejected = cause;
+    const [first] = this.stage.flask;
+    for (const { dets } of this.state.stages.slice(first, this.state.at)) {
+      const earlier = dets.findLast((d) => d.role === current.role && kept(d));
+      if (earlier) earlier.rejected = cause;
+    }
+    this.state.at = first;
     this.open(current.role);
   }
 
-  samples() {
-    return this.held.dets.filter(
-      (d) => isSample(d.role) && kept(d) && d.diluted === this.held.dilution,
-    );
+  samples(at = this.state.at) {
+    const held = this.state.stages[at];
+    return held.dets.filter((d) => isSample(d.role) && kept(d) && d.diluted === held.dilution);
   }
 
   of(role) {
@@ -170,19 +212,22 @@ export class Machine {
     return this.goOn();
   }
 
-  agree(a, b) {
-    const { agreeTo, agreeHalves } = this.stage.rules;
+  agree(a, b, stage = this.stage) {
+    const { agreeTo, agreeHalves } = stage.rules;
     if (agreeTo) return Math.max(a, b) <= agreeTo[Math.min(a, b)];
     return Math.abs(a - b) <= agreeHalves;
   }
 
-  decide(counts) {
-    if (counts.length < 2) return counts.length && this.stage.rules.least === 1 ? "done" : "more";
-    if (counts.some((a, i) => counts.some((b, j) => i < j && this.agree(a, b)))) return "done";
+  decide(counts, stage = this.stage) {
+    if (counts.length < 2) return counts.length && stage.rules.least === 1 ? "done" : "more";
+    const agree = (a, i) => counts.some((b, j) => i < j && this.agree(a, b, stage));
+    if (counts.some(agree)) return "done";
     return counts.length < 3 ? "more" : "not-repeatable";
   }
 
   goOn() {
+    this.state.preparing = false;
+    if (this.stage.flask.length > 1) return this.goOnInFlask();
     for (const role of this.stage.roles) {
       if (this.of(role).length) continue;
       if (role === "blank" && this.held.dets.some((d) => d.role === "blank")) {
@@ -194,15 +239,61 @@ export class Machine {
     if (samples.some((d) => d.kind === "beyond")) return this.endStage("beyond");
     if (samples.some((d) => ["absent", "below"].includes(d.kind))) return this.endStage("done");
     const decision = this.decide(samples.map((d) => halves(this.stage, d)));
-    if (decision === "more") return this.open(sampleRole(samples.length));
+    if (decision === "more") return this.openSample(sampleRole(samples.length));
     if (decision === "done" && this.stage.spike && !this.of("spike").length)
       return this.open("spike");
     return this.endStage(decision);
   }
 
+  // The next measurement of stages that are titrated in one flask, or their end.
+  goOnInFlask() {
+    const { flask } = this.stage;
+    const { stages } = this.state;
+    const sheets = flask.map((at) => this.sheet.stages[at]);
+    for (const role of sheets[0].roles) {
+      const at = flask.find(
+        (one, i) =>
+          sheets[i].roles.includes(role) &&
+          !stages[one].dets.some((d) => d.role === role && kept(d)),
+      );
+      if (at === undefined) continue;
+      this.state.at = at;
+      if (role === "blank" && stages[at].dets.some((d) => d.role === "blank"))
+        return Object.assign(this.state, { spot: "blank-failed", step: "" });
+      return this.open(role);
+    }
+    const samples = flask.map((at) => this.samples(at));
+    if (samples.flat().some((d) => d.kind === "beyond")) return this.endStage("beyond");
+    const decisions = samples.map((dets, i) =>
+      this.decide(
+        dets.map((d) => halves(sheets[i], d)),
+        sheets[i],
+      ),
+    );
+    const fewest = Math.min(...samples.map((dets) => dets.length));
+    const behind = flask.filter((_, i) => samples[i].length === fewest);
+    if (behind.length < flask.length || decisions.includes("more")) {
+      this.state.at = behind[0];
+      return this.openSample(sampleRole(fewest));
+    }
+    for (const [i, at] of flask.entries()) stages[at].finish = decisions[i];
+    return this.after(flask);
+  }
+
   endStage(how, cause = "") {
     Object.assign(this.held, { finish: how, cause });
-    if (this.state.at + 1 < this.sheet.stages.length)
+    const { flask } = this.stage;
+    for (const at of flask)
+      if (!this.state.stages[at].finish)
+        Object.assign(this.state.stages[at], {
+          finish: "not-tested",
+          cause: this.sheet.words.ranOut,
+        });
+    this.after(flask);
+  }
+
+  after(flask) {
+    if (flask.at(-1) + 1 < this.sheet.stages.length)
       Object.assign(this.state, { spot: "stage-end", step: "" });
     else this.endRun();
   }
@@ -239,20 +330,22 @@ export class Machine {
   }
 
   reopen() {
-    Object.assign(this.held, { finish: "", cause: "" });
+    const { flask } = this.stage;
+    for (const at of flask) Object.assign(this.state.stages[at], { finish: "", cause: "" });
     Object.assign(this.state, { finish: "", cause: "" });
-    for (const later of this.state.stages.slice(this.state.at + 1))
+    for (const later of this.state.stages.slice(flask.at(-1) + 1))
       if (UNTESTED.includes(later.finish) && !later.dets.length)
         Object.assign(later, { finish: "", cause: "" });
   }
 
   reconsider(at) {
-    if (at !== this.state.at) return this.endAnew(at);
+    if (!this.stage.flask.includes(at)) return this.endAnew(at);
     const { spot, step } = this.state;
     for (const blank of this.of("blank")) if (!this.passes(blank)) this.fail(blank);
     const current = this.current;
     if (current?.holder) return Object.assign(this.state, { spot, step });
     if (current) this.held.dets.pop();
+    this.held.prepared ||= this.samples().length > 0;
     const { finish, cause } = this.state;
     this.reopen();
     this.goOn();
@@ -285,9 +378,19 @@ export function currentOf(state) {
 // The steps of the determination under way, or those before the first.
 export function orderOf({ sheet, state }) {
   const current = currentOf(state);
-  if (!current) return sheet.before;
+  if (!current) return state.preparing ? sheet.stages[state.at].prepare : sheet.before;
   const sample = current.diluted > sheet.stages[state.at].base ? "diluted" : "sample";
   return sheet.stages[state.at].order[isSample(current.role) ? sample : current.role];
+}
+
+// The step at hand, in the words of the measurement under way.
+export function stepOf({ sheet, state }) {
+  const step = sheet.steps[state.step];
+  const d = currentOf(state);
+  if (!step?.worded || !d) return step;
+  const diluted = d.diluted > sheet.stages[state.at].base && step.worded.diluted;
+  const role = isSample(d.role) ? (diluted ? "diluted" : "sample") : d.role;
+  return { ...step, ...step.worded[role] };
 }
 
 // Whether anything was done with the sample yet.
@@ -302,6 +405,7 @@ export function asksOf({ sheet, state }) {
 
 // Seconds that a wait lasts: as written, or looked up by the highest reading of the stage it names.
 export function secondsOf(sheet, state, wait) {
+  if (wait.rule === "typed") return state.typed[state.step] ?? 0;
   if (!wait.of) return wait.s;
   const at = sheet.stages.findIndex((stage) => stage.id === wait.of);
   const held = state.stages[at];

@@ -213,6 +213,10 @@ export const acts = {
     $("flag-words").value = "";
     text("flagged", $("flagged").dataset.said);
   },
+  prepare: () => {
+    act("prepare", {});
+    offerUndo(now().sheet.words.undo.discarded);
+  },
   reject: (button) => {
     act("reject", { cause: button.dataset.cause });
     offerUndo(now().sheet.words.undo.discarded);
@@ -241,6 +245,17 @@ $("typed").addEventListener("submit", (event) => {
   $("typed-count").value = "";
   $("typed-count").blur();
   act("set", { count: Number(typed) });
+});
+
+// The seconds that an instrument shows for a wait.
+$("clock-typed").addEventListener("submit", (event) => {
+  event.preventDefault();
+  const typed = $("clock-seconds").value.trim();
+  const fits = /^\d{1,7}$/.test(typed) && Number(typed) > 0;
+  $("clock-seconds").toggleAttribute("aria-invalid", !fits);
+  if (!fits) return $("clock-seconds").focus();
+  $("clock-seconds").value = "";
+  act("clock", { step: now().state.step, seconds: Number(typed) });
 });
 
 // A tablet in the figure: the next one is added, an earlier one is where the count goes back to.

@@ -1,9 +1,9 @@
 // Paints where a run stands: its step, count, clock or reading, what to watch, its results, the tape.
 
-import { clockText, holdLeft, readWithin, waitOf } from "./clocks.js";
+import { clockText, dueText, holdLeft, readWithin, waitOf } from "./clocks.js";
 import { paintCount, swirl } from "./counting.js";
 import { $, find, findAll, made, show, text } from "./dom.js";
-import { asksOf, begun, currentOf, isSample, kept, orderOf } from "./machine.js";
+import { asksOf, begun, currentOf, isSample, kept, orderOf, stepOf } from "./machine.js";
 import { UNTESTED } from "./order.js";
 import { paintPicture } from "./pictures.js";
 import { figureOf, openReading } from "./reading.js";
@@ -54,7 +54,7 @@ function careOf(sheet, { caution = "", gear }) {
 function heading(run, spot) {
   const { sheet, state } = run;
   const words = stageOf(run).words;
-  const step = sheet.steps[state.step];
+  const step = stepOf(run);
   const finish = state.spot === "stage-end" ? state.stages[state.at].finish : state.finish;
   if (spot === "held") return [sheet.words.held.title, sheet.words.held.lead];
   if (spot === "asked") return [asksOf(run)[0].what, asksOf(run)[0].do];
@@ -80,8 +80,10 @@ function eyebrow(run) {
   const order = orderOf(run);
   if (asksOf(run).length) return `${sheet.method.short} · ${sheet.words.fit}`;
   const stage = sheet.stages.length > 1 ? ` · ${stageOf(run).title}` : "";
-  const name = last ? nameOf(sheet.words, last) : sheet.words.before;
-  const diluted = last?.diluted > 1 ? `, ${sheet.words.diluted.replace("{by}", last.diluted)}` : "";
+  const preparing = state.preparing && sheet.words.preparing;
+  const name = preparing || (last ? nameOf(sheet.words, last) : sheet.words.before);
+  const diluted =
+    !preparing && last?.diluted > 1 ? `, ${sheet.words.diluted.replace("{by}", last.diluted)}` : "";
   const at = order.indexOf(state.step);
   const where = at < 0 ? "" : ` · ${at + 1} / ${order.length}`;
   return `${sheet.method.short}${stage} · ${name}${diluted}${where}`;
@@ -129,16 +131,20 @@ export function paintClock(run, spot) {
   const hold = holdLeft(run);
   strong("w-hold", hold === null ? "" : clockText(hold));
   show($("clock"), spot === "wait");
+  show($("clock-typed"), false);
   if (spot !== "wait") return;
-  const { wait, ran, left: rest, over, late, lasts } = waitOf(run);
-  const counts = wait.s > 0 || wait.rule === "computed";
+  const { wait, ran, left: rest, over, late, lasts, due, asks } = waitOf(run);
+  show($("clock-typed"), asks);
+  show($("clock"), !asks);
+  if (asks) return;
+  const counts = lasts > 0;
   text("clock-time", counts && rest > 0 ? clockText(rest) : clockText(counts ? ran - lasts : ran));
   text(
     "clock-says",
     $("clock-says").dataset[late ? "late" : !counts ? "ran" : rest > 0 ? "left" : "over"],
   );
   text("clock-words", wait.words);
-  text("clock-until", wait.until ?? "");
+  text("clock-until", wait.until ?? (wait.long ? dueText(due, $("clock-until").dataset) : ""));
   $("clock").dataset.state = late ? "late" : over || wait.early ? "over" : "running";
   const button = find('[data-act="time"]');
   const ready = over || wait.early;
@@ -147,9 +153,9 @@ export function paintClock(run, spot) {
 }
 
 function paintFigure(run, spot) {
-  const { sheet, state } = run;
+  const { sheet } = run;
   const stage = stageOf(run);
-  const step = sheet.steps[state.step];
+  const step = stepOf(run);
   const own =
     spot === "asked" || !step || ["count", "read"].includes(step.kind) || step.picture === "count";
   const slot = step?.slot ?? Object.keys(stage.slots).at(-1) ?? "";
@@ -213,6 +219,13 @@ function paintAll({ sheet, state }, spot) {
   if (several) text("all-label", sheet.words.allUpTo.replace("{title}", sheet.steps[stop].title));
 }
 
+// Whether what the measurements share can be prepared once more.
+function mayPrepareAgain({ sheet, state }) {
+  const ready = state.stages[state.at].prepared || state.preparing;
+  const asked = ["step", "reading"].includes(state.spot);
+  return ready && asked && sheet.stages[state.at].prepare.length > 0;
+}
+
 // What speaks against the sample: corrected, tested all the same, or not tested.
 function paintAsked(run, spot) {
   if (spot !== "asked") return;
@@ -259,6 +272,7 @@ export function paintRun(run, runs, spot) {
   const length = paintTape($("tape"), runs);
   text("tape-note", length ? String(length) : "");
   show($("causes"), Boolean(d));
+  show($("prepare-again"), mayPrepareAgain(run));
   show($("stops"), state.spot !== "finished");
   paintTitle(run, spot);
   swirl(run, d);

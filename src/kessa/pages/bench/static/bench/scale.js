@@ -7,7 +7,7 @@ const TYPED = /^(-?)(\d{1,7})(?:[.,](\d{1,6}))?$/;
 export function parse(scale, raw, sure = false) {
   const text = raw.trim();
   if (text.startsWith(">") && scale.over) return beyond(scale, text.slice(1).trim(), sure);
-  if (text === "<" && scale.under) return { n: scale.low, kind: "below" };
+  if (text === "<" && scale.under) return { n: scale.underAt ?? scale.low, kind: "below" };
   if (scale.labels) {
     const ok = /^-?\d{1,4}$/.test(text) && Number(text) >= scale.low && Number(text) <= scale.high;
     return ok ? { n: Number(text), kind: "plain" } : { error: "place" };
@@ -80,8 +80,9 @@ export function shown(scale, n) {
 
 // The place as acts carry it; beyond an end where the scale knows one.
 export function rawOf(scale, n) {
-  if (n > scale.high || (n < scale.low && scale.overAt === scale.low)) return ">";
-  if (n < scale.low) return "<";
+  const falls = scale.overAt === scale.low;
+  if (n > scale.high) return falls && scale.under ? "<" : ">";
+  if (n < scale.low) return falls ? ">" : "<";
   if (scale.labels) return String(n);
   const { figure, unit } = shown(scale, n);
   return scale.ranges ? `${figure}|${unit}` : figure;
