@@ -131,6 +131,7 @@ LEAVES = {
     "discard-sample": "Then discard the sample; a further test takes a fresh portion.",
     "keep-sensor": "Then leave the sensor in.",
     "discard-sensor": "Then discard the sensor.",
+    "bring-home": "Then take it down and bring it home.",
 }
 Aid = Literal[
     "sunglasses-off", "shade", "north-light", "white-behind", "look-down", "look-across",
@@ -209,7 +210,10 @@ class Step(Part):
     aids: tuple[Aid, ...] = Field(default=(), max_length=5)
     seconds: int | None = Field(default=None, ge=1, le=3600, description="Seconds of hands.")
     holds: tuple[Short, ...] = Field(default=(), max_length=5, description="Single equipment.")
-    leaves: Literal["keep-sample", "discard-sample", "keep-sensor", "discard-sensor"] | None = None
+    leaves: (
+        Literal["keep-sample", "discard-sample", "keep-sensor", "discard-sensor", "bring-home"]
+        | None
+    ) = None
 
     @model_validator(mode="after")
     def _fits_its_kind(self) -> "Step":

@@ -60,8 +60,13 @@ class Budget:
 def budget(
     reader: ReadingType, seen: Sequence[Reading], blanks: Sequence[Reading] = ()
 ) -> Budget | None:
-    """The budget of a two-sided interval; None where a reading leaves a bound only."""
-    if not seen or any(one.kind in ("beyond", "below", "absent") for one in seen):
+    """The budget of a two-sided interval; None where a reading leaves a bound only, or the method
+    names no source."""
+    if (
+        not seen
+        or not reader.influences
+        or any(one.kind in ("beyond", "below", "absent") for one in seen)
+    ):
         return None
     width = _width(reader.interval(seen, blanks))
     bare = reader

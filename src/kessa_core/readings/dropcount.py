@@ -277,7 +277,7 @@ class DropCount(Counting):
         "upper-edge": "n: the whole last drop counts",
     }
     by = "drop-count"
-    same_flask = ("portion_ml", "titrant", "factor", "prints", "minus")
+    same_flask = ("portion_ml", "titrant", "factor")
     words = "drop count"
     document = DropCountPart
     counts = "drops"
@@ -424,6 +424,8 @@ class DropCount(Counting):
             return f"no change at {at} drops: {at} × {self.factor}{less}, so {value.text}"
         if used[0].kind == "absent":
             return super().working(used, blanks, value)
+        if not any(self.half_steps(seen) for seen in used):
+            return f"{self.format_reading(used[0])} drop: {value.text}"
         said = ", ".join(plain(Decimal(self.half_steps(seen)) / 2) for seen in used)
         mean = Decimal(sum(self.half_steps(seen) for seen in used)) / (2 * len(used))
         count = f"mean {plain(mean)}" if len(used) > 1 else plain(mean)

@@ -15,7 +15,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from kessa_core.chemistry.photometry import absorbance
-from kessa_core.documents import Amount, Measurand, Part, Short, Signed
+from kessa_core.documents import Amount, Figure, Measurand, Part, Short, Signed
 from kessa_core.influences.part import DILUTION, PORTION, spread
 from kessa_core.quality.calibration import Line, calibration_line
 from kessa_core.quantities import Value
@@ -43,6 +43,9 @@ class PhotometerPart(Part):
     instrument: Short
     shows: Literal["concentration", "absorbance", "transmittance"] = "concentration"
     decimals: int = Field(ge=0, le=4, description="Decimals of the display.")
+    low: Figure = Field(
+        default="0", description="The foot of the range; below it the display is not used."
+    )
     high: Amount = Field(description="The top of the range, as the display shows it.")
     cell_mm: int = Field(ge=1, le=100, description="Path length of the cell.")
     zero: Literal["sample", "reagent-blank"] = Field(
@@ -59,6 +62,10 @@ class PhotometerPart(Part):
             self.shows != "transmittance" or not 0 < float(self.darkest) < float(self.high)
         ):
             raise ValueError("darkest is a transmittance above 0 and below high")
+        if self.shows == "transmittance" and float(self.low):
+            raise ValueError("low belongs to a display of mg/L or absorbance; here darkest ends it")
+        if float(self.low) >= float(self.high):
+            raise ValueError("low must lie below high")
         if (self.shows == "concentration") == (self.line is not None):
             raise ValueError("line is given when, and only when, the display shows no mg/L")
         return self
@@ -90,9 +97,13 @@ class Photometer(WithInstrument, Display):
         p = self.part
         unit = {"concentration": self.measures.unit, "absorbance": "A", "transmittance": "% T"}
         high = int(Decimal(p.high).scaleb(p.decimals))
-        low = int(Decimal(p.darkest or 1).scaleb(p.decimals)) if self.turned else 0
+        foot = (p.darkest or "1") if self.turned else p.low
+        low = int(Decimal(foot).scaleb(p.decimals))
         over_at = low if self.turned else None
-        return Scale(slot, low, high, p.decimals, unit[p.shows], over=True, over_at=over_at)
+        under = low > 0 and not self.turned
+        return Scale(
+            slot, low, high, p.decimals, unit[p.shows], over=True, under=under, over_at=over_at
+        )
 
     @property
     def turned(self) -> bool:

@@ -9,18 +9,19 @@ from collections.abc import Sequence
 from decimal import Decimal
 from functools import cached_property
 from math import inf
-from typing import Any, ClassVar, Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
 
 from kessa_core.documents import NamedColour, Part, Short
 from kessa_core.influences import LEVEL
-from kessa_core.influences.part import SourceInfo
+from kessa_core.influences.part import ScaledUncertainties, SourceInfo
 from kessa_core.quantities import Interval, Value
 from kessa_core.readings.reading import Reading
 from kessa_core.readings.reading_type import ReadingType
 from kessa_core.readings.scale import Scale
+from kessa_core.readings.scale_model import ScaleModel
 
 RARE = 1 - LEVEL
 MOST = 200
@@ -78,16 +79,6 @@ class Presence(ReadingType):
         """Nought, or at least one."""
         return half_steps / 2
 
-    @property
-    def least(self) -> float:
-        """Nothing at all."""
-        return 0.0
-
-    @property
-    def scatter_at_foot(self) -> float:
-        """A look has no scatter; it is right or wrong."""
-        return 0.0
-
     def chance(self, seen: Reading, count: int) -> float:
         """The probability of this look at a portion that holds *count*."""
         rates = self.part.rates
@@ -99,9 +90,14 @@ class Presence(ReadingType):
         return Reading(int(rng.random() < self.chance(Reading(1), round(count))))
 
     @cached_property
-    def model(self) -> Any:
-        """It has no scale that values lie along."""
-        raise NotImplementedError
+    def model(self) -> ScaleModel:
+        """Two places; what they leave possible, possible() says."""
+        return ScaleModel(((0.0, 0.0), (1.0, 1.0)), 2, ScaledUncertainties(steps=0.1))
+
+    def interval(self, every: Sequence[Reading], blanks: Sequence[Reading] = ()) -> Interval:
+        """What is possible in the portion."""
+        low, high = self.possible(every)
+        return Interval(float(low), None if high == inf else high)
 
     def possible(self, every: Sequence[Reading]) -> tuple[int, float]:
         """The fewest and the most in a portion for which looks like these are not too rare."""
@@ -123,7 +119,7 @@ class Presence(ReadingType):
             self.measures.quantity,
             float(used[0].n),
             0,
-            Interval(float(low), None if high == inf else high),
+            self.interval(every),
             how=self.words,
             said=word,
             said_range=self._range_words(low, high),

@@ -61,7 +61,7 @@ class TabletCount(Counting):
     """Tablets one at a time until the colour turns for good."""
 
     by = "tablet-count"
-    same_flask = ("portion_ml", "tablet", "per_tablet", "offset", "minus")
+    same_flask = ("portion_ml", "tablet", "per_tablet")
     words = "tablet count"
     document = TabletCountPart
     counts = "tablets"
@@ -127,6 +127,8 @@ class TabletCount(Counting):
             return f"no colour after the first tablet: absent, below {self.part.absent_below}"
         if value.qualifier == ">":
             return f"no change at {used[-1].n} tablets: {value.text}"
+        if not any(self.half_steps(seen) for seen in used):
+            return f"{self.format_reading(used[0])} tablet: {value.text}"
         off = f" − {self.offset.normalize():f}" if self.offset else ""
         counted = ((self.format_reading(one), Decimal(self.half_steps(one)) / 2) for one in used)
         each = "; ".join(f"{read} tablets: {n:f} × {self.k}{off}" for read, n in counted)

@@ -59,8 +59,9 @@ export function holdLeft(run, now = Date.now()) {
 export function dueText(due, { due: words }) {
   const when = new Date(due);
   const today = when.toDateString() === new Date().toDateString();
-  const day = today ? {} : { weekday: "long" };
-  return `${words} ${when.toLocaleString("en-GB", { ...day, hour: "2-digit", minute: "2-digit" })}`;
+  const day = today ? "" : `${when.toLocaleDateString("en-GB", { weekday: "long" })} `;
+  const time = when.toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
+  return `${words} ${day}${time}`;
 }
 
 export function clockText(total) {
