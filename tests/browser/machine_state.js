@@ -36,7 +36,10 @@
   const whole = ({ method, events }) => {
     const sheet = sheets[method];
     const state = fold(sheet, events);
-    const waits = Object.entries(sheet.steps).filter(([, step]) => step.wait?.rule === "computed");
+    const computed = ["computed", "typed"];
+    const waits = Object.keys(sheet.steps).filter((id) =>
+      computed.includes(sheet.steps[id].wait?.rule),
+    );
     return {
       digest: digest(state),
       place: [state.spot, state.step],
@@ -59,7 +62,8 @@
         held.base,
       ]),
       determinations: state.dets.map((d) => determination(sheet, d)),
-      waits: Object.fromEntries(waits.map(([id, { wait }]) => [id, secondsOf(sheet, state, wait)])),
+      waits: Object.fromEntries(waits.map((id) => [id, secondsOf(sheet, state, id)])),
+      preparing: [state.preparing, state.stages.map((held) => held.prepared)],
       figures: Object.fromEntries(
         state.stages
           .map((held, at) => [held.id, final(sheet, state, at)?.f])

@@ -57,6 +57,8 @@ class WildWalk(Walk):
             (0.03, self.accept_anything), (0.02, self.misname), (0.02, self.flag),
             (0.015, self.stop),
             (0.03, self.dilute_at_once), (0.06, self.read_where_agreement_ends),
+            (0.02, self.prepare_again), (0.02, self.type_the_clock),
+            (0.2 if self.at_typed_wait(state) else 0, self.type_the_clock),
             (0.03, self.count_one), (0.02, self.count_to_the_end), (0.02, self.take_over_and_back),
             (0.12 if state.place.spot == "stage-end" else 0, self.stop),
             (0.12 if state.place.spot == "stage-end" else 0, self.strike_after_the_end),
@@ -101,6 +103,20 @@ class WildWalk(Walk):
         """Given up, or no test for this water."""
         how = {"finish": self.draw.choice(UNTESTED)} if self.draw.random() < 0.6 else {}
         self.taps.act("stop", **how, **({"cause": "dusk"} if self.draw.random() < 0.6 else {}))
+
+    def prepare_again(self, _state: RunState) -> None:
+        """What the measurements share, once more."""
+        self.taps.act("prepare", **({"cause": "spilled"} if self.draw.random() < 0.5 else {}))
+
+    def at_typed_wait(self, state: RunState) -> bool:
+        """Whether an instrument may show how long the wait at hand lasts."""
+        step = self.method.step(state.place.step) if state.place.spot == "step" else None
+        return bool(step and step.wait and step.wait.rule in ("typed", "computed"))
+
+    def type_the_clock(self, state: RunState) -> None:
+        """The seconds that an instrument shows, at a wait or where there is none."""
+        seconds = self.draw.choice((1, 90, 1_209_600))
+        self.taps.act("clock", step=state.place.step or "none", seconds=seconds)
 
     @cached_property
     def oddness(self) -> float:

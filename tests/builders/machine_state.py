@@ -43,10 +43,11 @@ def state_of_history(history: History) -> dict[str, Any]:
         ],
         "determinations": [_determination(machine, d) for d in state.determinations],
         "waits": {
-            step.id: due(step.wait, state.stages, machine.readers)[0]
+            step.id: due(step, state, machine.readers)[0]
             for step in history.method.every_step
-            if step.wait and step.wait.rule == "computed"
+            if step.wait and step.wait.rule in ("computed", "typed")
         },
+        "preparing": [state.preparing, [held.prepared for held in state.stages]],
         "asks": _asks(history.method, machine),
         "takes back": standing.id if standing else "",
     }
@@ -154,10 +155,11 @@ def _scales(histories: Iterable[History]) -> Iterator[Scale]:
 
 
 def _told(scale: Scale, n: int) -> list[Any]:
-    if n > scale.high or (n < scale.low and scale.over_at == scale.low):
-        return ["", "", ">"]
+    falls = scale.over_at == scale.low
+    if n > scale.high:
+        return ["", "", "<" if falls and scale.under else ">"]
     if n < scale.low:
-        return ["", "", "<"]
+        return ["", "", ">" if falls else "<"]
     return [scale.say(n), _shown(scale, n), _read(scale, n)]
 
 

@@ -112,7 +112,8 @@ class EventHandlers(RunStateMachine):
 
     def do_clock(self, event: Event, act: Clock) -> str:
         step = self.step_here("wait")
-        if not step or step.id != act.step or not step.wait or step.wait.rule != "typed":
+        typed = step and step.wait and step.wait.rule in ("typed", "computed")
+        if not step or step.id != act.step or not typed:
             return "that wait is not at hand"
         self.state.typed[step.id] = act.seconds
         return ""

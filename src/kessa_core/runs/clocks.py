@@ -37,18 +37,20 @@ class Moment:
 def due(step: Step, state: RunState, readers: dict[str, ReadingType]) -> tuple[int, int | None]:
     """Seconds the wait of *step* has to last at least, and at most (None: for ever).
 
-    A typed wait lasts as long as the instrument showed. A computed wait looks its time up by the
-    highest reading of its stage; without one, or where the sample had to be diluted further, it
-    lasts the longest time of its table.
+    A typed wait lasts as long as the instrument showed, and so does a computed one for which that
+    was typed. Else a computed wait looks its time up by the highest reading of its stage; without
+    one, or where the sample had to be diluted further, it lasts the longest time of its table.
     """
     wait = step.wait
     if wait is None:
         return 0, None
     seconds = wait.seconds or 0
+    if wait.rule in ("computed", "typed") and step.id in state.typed:
+        return state.typed[step.id], None
     if wait.rule == "computed":
         return _computed(wait, state.stages, readers), None
     if wait.rule == "typed":
-        return state.typed.get(step.id, 0), None
+        return 0, None
     if wait.rule == "at-most":
         return 0, seconds
     if wait.rule == "until":

@@ -125,12 +125,64 @@ def work(
     rule is satisfied. truth: one value, or one by stage ("id", and "id:reference" for the water
     beside it). dirty: what the first blank picks up, in the unit of the stage."""
     truths = truth if isinstance(truth, Mapping) else {s.id: truth for s in method.stages}
-    made = []
-    for stage in method.stages:
+    made: list[StageSession] = []
+    habits = habits or AnalystProfile()
+    shared: dict[int, SharedErrors] = {}
+    for at, stage in enumerate(method.stages):
         reader = stage.reader()
-        shared = bottle or draw_bottle(reader, rng)
-        made.append(_stage(stage, reader, truths, rng, habits or AnalystProfile(), shared, dirty))
+        first = method.flask(at)[0]
+        shared[at] = shared[first] if first != at else bottle or draw_bottle(reader, rng)
+        done = _stage(stage, reader, truths, rng, habits, shared[at], dirty)
+        if stage.continues:
+            done = _going_on(done, made[-1])
+        made.append(done)
+    for at, stage in enumerate(method.stages):
+        if stage.continues and stage.repeats.least > 1:
+            _flask_by_flask(method, method.flask(at), truths, rng, habits, shared[at], made)
     return Session(tuple(made))
+
+
+def _going_on(done: StageSession, before: StageSession) -> StageSession:
+    """A titration that goes on in the flask of another ends no earlier than that one."""
+    pairs = zip(done.samples, before.samples, strict=False)
+    return replace(
+        done, samples=tuple(replace(seen, n=max(seen.n, earlier.n)) for seen, earlier in pairs)
+    )
+
+
+def _flask_by_flask(
+    method: Method,
+    flask: tuple[int, ...],
+    truths: Mapping[str, float],
+    rng: np.random.Generator,
+    habits: AnalystProfile,
+    bottle: SharedErrors,
+    made: list[StageSession],
+) -> None:
+    """Draw the determinations of several colours in one flask anew, until each has enough."""
+    stages = [method.stages[at] for at in flask]
+    samples: list[list[Reading]] = [[] for _ in flask]
+    asked = True
+    while asked:
+        for stage, seen in zip(stages, samples, strict=True):
+            truth = truths.get(stage.id, 0.0) / stage.base
+            one = look(stage.reader(), truth, bottle, rng, habits)
+            before = samples[stages.index(stage) - 1] if stage.continues else []
+            seen.append(replace(one, n=max(one.n, before[-1].n)) if before else one)
+            if one.kind == "beyond":
+                break
+        asked = not any(seen and seen[-1].kind == "beyond" for seen in samples) and any(
+            _asks_more(stage, seen) for stage, seen in zip(stages, samples, strict=True)
+        )
+    for at, seen in zip(flask, samples, strict=True):
+        made[at] = replace(made[at], samples=tuple(seen))
+
+
+def _asks_more(stage: Stage, samples: list[Reading]) -> bool:
+    reader = stage.reader()
+    half_steps = [reader.half_steps(sample) for sample in samples]
+    agree = agreeing(stage.repeats.agree, reader)
+    return decide(half_steps, agree, stage.repeats.least).decision == "more"
 
 
 def _stage(

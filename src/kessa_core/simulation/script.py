@@ -20,6 +20,8 @@ SECONDS = {
     "read": (4, 12),
 }  # fmt: skip
 Act = tuple[str, dict[str, Any]]
+TYPED_S = 60
+"""What an instrument shows for a wait that is typed."""
 
 
 def events(
@@ -62,19 +64,46 @@ def _wait(method: Method, step_id: str) -> float:
     wait = step.wait
     if wait.rule == "at-most":
         return (wait.seconds or 0) / 3
+    if wait.rule == "typed":
+        return TYPED_S + 1.0
     longest = max((band.seconds for band in wait.table), default=0)
     return float(wait.seconds or longest or 20) + 1.0
 
 
 def _acts(method: Method, session: Session) -> Iterator[Act]:
     yield from _steps(list(method.before), None, None)
-    for at, (stage, done) in enumerate(zip(method.stages, session.stages, strict=True)):
+    at = 0
+    while at < len(method.stages):
         if at:
             yield "stage", {}
-        yield from _stage(stage, done)
+        flask = method.flask(at) if method.stages[at].repeats.least > 1 else (at,)
+        if len(flask) > 1:
+            yield from _flask(method, session, flask)
+        else:
+            yield from _stage(method.stages[at], session.stages[at], _before(method, session, at))
+        at = flask[-1] + 1
 
 
-def _stage(stage: Stage, done: StageSession) -> Iterator[Act]:
+def _before(method: Method, session: Session, at: int) -> StageSession:
+    """What was done in the stage whose flask this one continues in; nothing where it does not."""
+    return session.stages[at - 1] if method.stages[at].continues else StageSession()
+
+
+def _flask(method: Method, session: Session, flask: tuple[int, ...]) -> Iterator[Act]:
+    """Several colours, one flask after the other."""
+    for n in range(len(session.stages[flask[0]].samples)):
+        for at in flask:
+            stage, done = method.stages[at], session.stages[at]
+            if n == 0:
+                yield from _steps(list(stage.prepare), None, None)
+            if n >= len(done.samples):
+                return
+            before = _before(method, session, at).samples
+            from_n = int(before[n].n) if before else 0
+            yield from _determination(stage, stage.reader(), done.samples[n], "sample", from_n)
+
+
+def _stage(stage: Stage, done: StageSession, before: StageSession) -> Iterator[Act]:
     reader = stage.reader()
     for failed in done.failed_blanks:
         yield from _determination(stage, reader, failed, "blank")
@@ -82,19 +111,24 @@ def _stage(stage: Stage, done: StageSession) -> Iterator[Act]:
     for role in ("blank", "standard", "reference"):
         if seen := getattr(done, role):
             yield from _determination(stage, reader, seen, role)
-    for seen in done.samples:
-        yield from _determination(stage, reader, seen, "sample")
+    yield from _steps(list(stage.prepare), None, None)
+    for n, seen in enumerate(done.samples):
+        from_n = int(before.samples[n].n) if n < len(before.samples) else 0
+        yield from _determination(stage, reader, seen, "sample", from_n)
     if done.spike:
         yield from _determination(stage, reader, done.spike, "spike")
 
 
-def _determination(stage: Stage, reader: ReadingType, seen: Reading, role: str) -> Iterator[Act]:
+def _determination(
+    stage: Stage, reader: ReadingType, seen: Reading, role: str, from_n: int = 0
+) -> Iterator[Act]:
+    """One determination; *from_n*: the count that it goes on from."""
     steps = stage.steps_for(role)
     if not reader.counts:
         yield from _steps(steps, reader, seen)
         return
     yield from _steps([step for step in steps if step.kind != "count"], None, None)
-    for _ in range(int(seen.n)):
+    for _ in range(int(seen.n) - from_n):
         yield "drop", {}
     if seen.kind == "beyond":
         yield "beyond", {}
@@ -112,6 +146,8 @@ def _steps(steps: list[Step], reader: ReadingType | None, seen: Reading | None) 
         if step.kind == "tick":
             yield "tick", {"step": step.id}
         elif step.kind == "wait":
+            if step.wait and step.wait.rule == "typed":
+                yield "clock", {"step": step.id, "seconds": TYPED_S}
             yield "time", {"step": step.id}
         elif step.kind == "check":
             answer = next(a for a in step.answers if a.then == "next")
@@ -127,7 +163,8 @@ def raw_of(reader: ReadingType, seen: Reading, slot: str) -> str:
     scale = reader.scale(slot)
     main = slot == reader.reading_fields[-1]
     if main and seen.kind == "beyond":
-        return ">" if seen.n == scale.high else f">{scale.say(seen.n)}"
+        end = scale.high if scale.over_at is None else scale.over_at
+        return ">" if seen.n == end else f">{scale.say(seen.n)}"
     if main and seen.kind == "below":
         return "<"
     n = seen.n if main else seen.slot(slot)

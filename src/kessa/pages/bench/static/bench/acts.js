@@ -205,7 +205,8 @@ export const ACTS = {
     return true;
   },
   clock(m, event) {
-    const ok = here(m, "wait", event) && m.sheet.steps[m.state.step].wait.rule === "typed";
+    const rule = here(m, "wait", event) && m.sheet.steps[m.state.step].wait.rule;
+    const ok = rule === "typed" || rule === "computed";
     if (ok) m.state.typed[m.state.step] = event.data.seconds;
     return ok;
   },

@@ -10,7 +10,7 @@ export function waitOf(run, now = Date.now()) {
   if (!wait) return null;
   const began = state.moments[wait.starts] ?? state.last?.at;
   const ran = began ? seconds(began, now) : 0;
-  const lasts = secondsOf(sheet, state, wait) ?? 0;
+  const lasts = secondsOf(sheet, state, state.step) ?? 0;
   const asks = wait.rule === "typed" && !lasts;
   return {
     asks,

@@ -403,9 +403,12 @@ export function asksOf({ sheet, state }) {
     : (sheet.asks ?? []).filter((one) => !state.accepted.includes(one.id));
 }
 
-// Seconds that a wait lasts: as written, or looked up by the highest reading of the stage it names.
-export function secondsOf(sheet, state, wait) {
-  if (wait.rule === "typed") return state.typed[state.step] ?? 0;
+// Seconds that the wait of a step lasts: as the instrument showed, as written, or looked up by the
+// highest reading of the stage it names.
+export function secondsOf(sheet, state, step) {
+  const { wait } = sheet.steps[step];
+  if (state.typed[step]) return state.typed[step];
+  if (wait.rule === "typed") return 0;
   if (!wait.of) return wait.s;
   const at = sheet.stages.findIndex((stage) => stage.id === wait.of);
   const held = state.stages[at];

@@ -134,7 +134,7 @@ export function paintClock(run, spot) {
   show($("clock-typed"), false);
   if (spot !== "wait") return;
   const { wait, ran, left: rest, over, late, lasts, due, asks } = waitOf(run);
-  show($("clock-typed"), asks);
+  show($("clock-typed"), asks || wait.rule === "computed");
   show($("clock"), !asks);
   if (asks) return;
   const counts = lasts > 0;
