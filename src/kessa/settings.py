@@ -33,6 +33,7 @@ PAGES = (
     "log",
     "limits",
     "lots",
+    "editor",
     "search",
     "audit",
     "demo",

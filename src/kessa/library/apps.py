@@ -6,6 +6,7 @@ from kessa.platform.registry import registry
 
 SENTENCES = {
     "method.taken-up": "added a method version",
+    "method.published": "published a method",
     "method.own-settings": "changed the local settings of a method",
     "lot.noted": "added a lot",
     "lot.corrected": "corrected a lot",
@@ -20,7 +21,8 @@ class LibraryConfig(AppConfig):
 
     def ready(self) -> None:
         """Tell the platform what the audit seals here and how its entries read."""
-        from kessa.library import equipment, health, models
+        from kessa.library import equipment, health, models, own_parameters
+        from kessa_core.quantities.parameters import look_up_own_by
 
         registry.seal(models.MethodVersion)
         registry.exempt_from_seals(
@@ -30,9 +32,16 @@ class LibraryConfig(AppConfig):
         registry.keep_revisions(models.Instrument, equipment.said_of)
         registry.exempt_from_seals("a projection of runs", models.MethodUse)
         registry.exempt_from_seals("a person’s own order of a list", models.FavouriteTest)
+        registry.exempt_from_seals(
+            "writing that nothing is decided by; the version it becomes is sealed",
+            models.MethodDraft,
+            models.DraftRevision,
+        )
+        registry.exempt_from_seals("follows from a sealed method", models.OwnParameter)
         registry.allow_removal(models.MethodUse, models.FavouriteTest)
         registry.name(models.Lot, str)
         registry.name(models.Instrument, str)
         registry.name(models.MethodVersion, str)
         registry.describe(SENTENCES)
         registry.check_health(health.methods)
+        look_up_own_by(own_parameters.found)

@@ -6,6 +6,7 @@ from typing import Any
 
 from django.db import models
 
+from kessa.library.draft_models import DraftRevision, MethodDraft, OwnParameter
 from kessa.library.queries import InstrumentQuery, LotQuery, MethodVersionQuery
 from kessa.platform import clock
 from kessa.platform.models import Person, Programme
@@ -14,6 +15,17 @@ from kessa.platform.tenancy import insert_only, programme_constraints
 from kessa_core.methods import Method, load
 from kessa_core.readings.lots import Lot as CoreLot
 from kessa_core.readings.lots import Lots as CoreLots
+
+__all__ = [
+    "DraftRevision",
+    "FavouriteTest",
+    "Instrument",
+    "Lot",
+    "MethodDraft",
+    "MethodUse",
+    "MethodVersion",
+    "OwnParameter",
+]
 
 
 class MethodVersion(models.Model):

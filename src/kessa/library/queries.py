@@ -21,6 +21,14 @@ class MethodVersionQuery(ProgrammeQuerySet):
         return self.filter(version=int(version), own=int(own or 0))
 
 
+class DraftQuery(ProgrammeQuerySet):
+    """of(programme).open()"""
+
+    def open(self) -> Self:
+        """Those still being written, the one saved last first."""
+        return self.filter(published=None, closed=False)
+
+
 class LotQuery(ProgrammeQuerySet):
     """of(programme).newest_of(reagents)"""
 

@@ -8,6 +8,7 @@ from django.db.models import F
 from django.utils import timezone
 
 from kessa.library.models import MethodUse, MethodVersion
+from kessa.library.own_parameters import keep
 from kessa.platform import clock
 from kessa.platform.audit import record
 from kessa.platform.hashes import seal_of
@@ -115,6 +116,7 @@ def take_up(programme: Programme, document: str, by: Person | None = None) -> Me
         defaults={"hash": method.hash, "title": method.title, "document": document},
     )
     if fresh:
+        keep(programme, method)
         act = "method.own-settings" if method.local_settings else "method.taken-up"
         name = f"{method.id}, version {method.number}"
         seals = [seal_of([version])]

@@ -24,7 +24,7 @@ class ResultsConfig(AppConfig):
         """Tell the platform what the audit seals here and how its entries read."""
         from kessa.results import comparing, models
 
-        registry.seal(models.Evaluation, ["instruments"])
+        registry.seal(models.Evaluation, ["instruments"], ["kit_verdict"])
         registry.seal(models.Review)
         registry.exempt_from_seals(
             "a projection of evaluations and decisions", models.Result, models.LatestResult

@@ -27,7 +27,7 @@ class RunsConfig(AppConfig):
         registry.seal(models.Event)
         registry.seal(models.RunDecision)
         registry.seal(models.RunInstrument)
-        registry.seal(models.Run, leave_out=("kept_by_id", "finish"))
+        registry.seal(models.Run, ["water_kind"], leave_out=("kept_by_id", "finish"))
         registry.seal(models.RunLot)
         registry.compare(comparing.differing)
         registry.allow_changes(models.Run, "kept_by_id", "finish")

@@ -56,10 +56,11 @@ class Instrument:
 
 def instruments_of(methods: Iterable[Method]) -> list[Instrument]:
     """The instrument of every stage."""
-    return [_instrument(method, stage) for method in methods for stage in method.stages]
+    return [instrument_of(method.id, stage) for method in methods for stage in method.stages]
 
 
-def _instrument(method: Method, stage: Stage) -> Instrument:
+def instrument_of(method_id: str, stage: Stage) -> Instrument:
+    """The instrument of one stage."""
     reader = stage.reader()
     titles = {step.slot: step.title for step in stage.steps if step.slot}
     dials = tuple(
@@ -67,7 +68,7 @@ def _instrument(method: Method, stage: Stage) -> Instrument:
         for slot in reader.reading_fields
     )
     template = f"ui/instruments/{reader.by}.html"
-    return Instrument(f"{method.id}/{stage.id}", stage, stage.reading, template, dials)
+    return Instrument(f"{method_id}/{stage.id}", stage, stage.reading, template, dials)
 
 
 def _dial(scale: Scale, title: str, by: str) -> Dial:

@@ -45,6 +45,21 @@ def read(text: str, model: type[Document]) -> Document:
 
     Raises BadDocument naming, for each problem, line, path, what is wrong and what is allowed.
     """
+    data, lines = _mapping(text)
+    try:
+        return model.model_validate(data)
+    except ValidationError as error:
+        found = [item for item in error.errors() if not _empty_because_of_its_parts(item)]
+        raise InvalidDocument([_problem(item, lines, model) for item in found]) from None
+
+
+def read_plain(text: str) -> dict[str, Any]:
+    """The document in YAML *text* as plain data, of any model or none. Raises as read()."""
+    return _mapping(text)[0]
+
+
+def _mapping(text: str) -> tuple[dict[str, Any], dict[Path, int]]:
+    """Plain data and the line of every path."""
     if len(text.encode("utf-8", "replace")) > MAX_BYTES:
         raise InvalidDocument(
             [Problem(1, "", "The document is too large.", f"At most {MAX_BYTES} bytes.")]
@@ -56,11 +71,7 @@ def read(text: str, model: type[Document]) -> Document:
         raise InvalidDocument(
             [Problem(1, "", "The document is not a mapping.", "Begin with a key.")]
         )
-    try:
-        return model.model_validate(data)
-    except ValidationError as error:
-        found = [item for item in error.errors() if not _empty_because_of_its_parts(item)]
-        raise InvalidDocument([_problem(item, lines, model) for item in found]) from None
+    return data, lines
 
 
 def _empty_because_of_its_parts(item: Any) -> bool:
@@ -165,6 +176,10 @@ def _problem(item: Any, lines: dict[Path, int], root: type[BaseModel]) -> Proble
         what = f"{_shown(named)} is not a principle." if named else "by is missing."
         allowed_tags = f"Allowed: {', '.join(known)}." if known else "Say how it is read."
         return Problem(line, _dotted((*path, "by")), what, f"{hint}{allowed_tags}")
+    if kind in ("too_short", "too_long"):
+        count = context["min_length" if kind == "too_short" else "max_length"]
+        what = f"At least {count} needed." if kind == "too_short" else f"At most {count} allowed."
+        return Problem(line, _dotted(path), what, "")
     if kind == "value_error":
         return Problem(line, _dotted(path), f"{str(item['ctx']['error']).strip()}.", "")
     return Problem(line, _dotted(path), f"{_shown(given)} is not allowed.", f"{item['msg']}.")

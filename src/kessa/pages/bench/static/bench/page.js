@@ -14,6 +14,7 @@ import {
 } from "./notices.js";
 import { Outbox } from "./outbox.js";
 import { endOf, paintClock, paintRun, paintTitle, spotOf } from "./painting.js";
+import { NOBODY_ELSE, NOTHING_SENT, NothingKept } from "./practice.js";
 import { listenToReading } from "./reading.js";
 import { paintRibbon } from "./ribbon.js";
 import { final } from "./rows.js";
@@ -27,13 +28,14 @@ const main = $("main");
 const payload = JSON.parse($("payload").textContent);
 const PULL_EVERY = 10000;
 const owner = `${main.dataset.person}/${main.dataset.programme}`;
-const outbox = new Outbox(owner, main.dataset.visit);
+const practice = main.dataset.practice === "yes";
+const outbox = practice ? new NothingKept() : new Outbox(owner, main.dataset.visit);
 const page = crypto.randomUUID();
 // A device is one person's.
 const ownDevice = `kessaDevice-${main.dataset.person}`;
 localStorage[ownDevice] ??= crypto.randomUUID();
 const device = localStorage[ownDevice];
-const shared = new BroadcastChannel("kessa-bench");
+const shared = practice ? NOBODY_ELSE : new BroadcastChannel("kessa-bench");
 
 const runs = payload.runs.map((run) => ({ ...run, sheet: payload.sheets[run.method] }));
 let waitingCount = 0;
@@ -365,14 +367,16 @@ function leaveOut(ids) {
 }
 
 const since = () => Object.fromEntries(runs.map((run) => [run.id, run.arrival ?? 0]));
-const sender = new Sender({
-  outbox,
-  url: main.dataset.events,
-  person: main.dataset.person,
-  told,
-  answered,
-  since,
-});
+const sender = practice
+  ? NOTHING_SENT
+  : new Sender({
+      outbox,
+      url: main.dataset.events,
+      person: main.dataset.person,
+      told,
+      answered,
+      since,
+    });
 shared.onmessage = ({ data }) => {
   add(data);
   paint();
@@ -398,6 +402,7 @@ outbox.known().then(
     main.dataset.ready = "yes";
     tellRefused(outbox);
     sender.send();
+    if (practice) return;
     askForCapability(outbox, main.dataset, device).then(
       (outcome) => (main.dataset.capable = outcome),
     );
@@ -420,6 +425,8 @@ listenToSwitches($("signals"), (kind) => {
   foldGuidance();
   paint();
 });
-const stored = storeThisPage(main.dataset.scope).catch(() => false);
-stored.then((kept) => (main.dataset.stored = kept ? "yes" : "no"));
-tellWhereKept(stored);
+if (!practice) {
+  const stored = storeThisPage(main.dataset.scope).catch(() => false);
+  stored.then((kept) => (main.dataset.stored = kept ? "yes" : "no"));
+  tellWhereKept(stored);
+}
