@@ -30,11 +30,13 @@ class NotPublished(CoreError):
 @dataclass(frozen=True)
 class Saved:
     """What a change to a draft came to. conflicts: fields that somebody else changed meanwhile;
-    merged: whether somebody else's changes are in it that the page does not show yet."""
+    merged: whether somebody else's changes are in it that the page does not show yet; follows:
+    whether other fields followed from what was typed."""
 
     draft: MethodDraft
     conflicts: tuple[Conflict, ...] = ()
     merged: bool = False
+    follows: bool = False
 
 
 @transaction.atomic
@@ -80,9 +82,10 @@ def save_fields(draft: MethodDraft, by: Person, revision: int, typed: Mapping[st
     before = {name: edits.get(was, edits.path_of(name)) for name in typed}
     made, conflicts = edits.merged(held.data, before, typed)
     merged = held.revision != revision
+    follows = starts.follow_parameters(held.data, made)
     if made != held.data:
         _store(held, by, made)
-    return Saved(held, conflicts, merged)
+    return Saved(held, conflicts, merged, follows)
 
 
 @transaction.atomic
@@ -132,7 +135,7 @@ def try_draft(draft: MethodDraft) -> trial.Trial:
         "of": fingerprint(draft.data),
         "fits": found.fits,
         "ended": found.ended,
-        "stages": [vars(stage) for stage in found.stages],
+        "stages": [vars(stage) | {"fits": stage.fits} for stage in found.stages],
     }
     draft.save(update_fields=["tried"])
     return found

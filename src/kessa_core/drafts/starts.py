@@ -12,6 +12,7 @@ import yaml
 from kessa_core.errors import UnknownName
 from kessa_core.methods import Method
 from kessa_core.methods.document import FORMAT
+from kessa_core.quantities import parameters
 
 Draft = dict[str, Any]
 """A method document as plain data, complete or not."""
@@ -119,6 +120,29 @@ def hold_something_else(draft: Draft, stage: int, key: str) -> Draft:
     made.setdefault("reagents", [])
     made["reagents"] += [one for one in held.reagents if one["name"] not in names]
     return made
+
+
+def follow_parameters(was: Draft, now: Draft) -> bool:
+    """Where another parameter was chosen, its first form and basis and its unit follow, and no
+    decimals where none were said; whether anything did."""
+    followed = False
+    for at in range(len(now["stages"]) if isinstance(now.get("stages"), list) else 0):
+        measures = _stage(now, at).get("measures")
+        before = _stage(was, at).get("measures")
+        if not isinstance(measures, dict):
+            continue
+        key = str(measures.get("parameter", ""))
+        known = parameters().get(key)
+        if known is None or (isinstance(before, dict) and before.get("parameter") == key):
+            continue
+        measures |= {"form": known.forms[0], "unit": known.unit}
+        measures.pop("also", None)
+        measures.pop("basis", None)
+        if known.bases[0]:
+            measures["basis"] = known.bases[0]
+        measures.setdefault("decimals", 0)
+        followed = True
+    return followed
 
 
 def from_method(method: Method, title: str) -> Draft:

@@ -96,7 +96,7 @@ def _preview(stage: Stage) -> StagePreview:
         stage.title,
         stage.steps[-1].title,
         instrument_of("draft", stage),
-        reader.format_reading(seen),
+        reader.listed([seen]),
         value.text,
         value.range_text,
         reader.working([seen], [], value) if stage.base == 1 else "",

@@ -64,7 +64,7 @@ def _title(method: Method, stage: Stage, name: str) -> str:
 
 
 def _said(stage: Stage, seen: Reading) -> str:
-    return stage.reader().format_reading(seen)
+    return stage.reader().listed([seen])
 
 
 def payload_of(method: Method) -> dict[str, Any]:
@@ -78,5 +78,5 @@ def stand_ins(now: datetime) -> dict[str, Any]:
     return {
         "run": SimpleNamespace(pk=RUN),
         "sample": SimpleNamespace(taken_at=now, weather="", visit_id=0),
-        "point": SimpleNamespace(pk=0),
+        "point": "Simulated sample",
     }

@@ -36,7 +36,9 @@ class FileForm(forms.Form):
     """A method file."""
 
     file = forms.FileField(
-        label="Method file", error_messages={"required": "Choose a method file."}
+        allow_empty_file=True,
+        label="Method file",
+        error_messages={"required": "Choose a method file."},
     )
 
     def text(self) -> str:

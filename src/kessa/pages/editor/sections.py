@@ -18,15 +18,22 @@ from kessa_core.quantities import parameters
 from kessa_core.quantities.units import units
 
 BASIC_STEP = {
-    "tick": ("title", "lead"), "check": ("title", "lead", "answers"), "wait": ("title", "wait"),
-    "count": ("title", "lead"), "read": ("title", "lead", "slot"),
-}  # fmt: skip
+    "tick": ("title", "lead"),
+    "check": ("title", "lead", "answers"),
+    "wait": ("title", "wait"),
+    "count": ("title", "lead"),
+    "read": ("title", "lead", "slot"),
+}
 BASIC_WAIT = ("rule", "seconds", "to_seconds", "until")
+BASIC_REPEATS = ("least", "agree")
 OPTIONAL = ("blank", "standard", "reference", "spike", "predilution", "below")
 KINDS = (
-    ("tick", "a step"), ("wait", "a wait"), ("check", "a question"), ("read", "a reading"),
+    ("tick", "a step"),
+    ("wait", "a wait"),
+    ("check", "a question"),
+    ("read", "a reading"),
     ("count", "a count"),
-)  # fmt: skip
+)
 
 
 @dataclass(frozen=True)
@@ -40,6 +47,11 @@ class StepRow:
     detail: str
     basic: tuple[Field, ...]
     more: tuple[Field, ...]
+
+    @property
+    def kind_word(self) -> str:
+        """Its kind in a word."""
+        return f.option_label(self.kind)
 
 
 @dataclass(frozen=True)
@@ -57,6 +69,7 @@ class StageSection:
     steps: tuple[StepRow, ...]
     prepare: tuple[StepRow, ...]
     repeats: tuple[Field, ...]
+    repeats_more: tuple[Field, ...]
     above: Field
     given: tuple[Field, ...]
     not_given: tuple[Field, ...]
@@ -86,9 +99,17 @@ class Page:
             found += [*row.basic, *row.more]
         for stage in self.stages:
             found += [
-                stage.title, *stage.measures, *stage.measures_more, *stage.reading,
-                *stage.reading_more, *stage.repeats, stage.above, *stage.given, stage.influences,
-            ]  # fmt: skip
+                stage.title,
+                *stage.measures,
+                *stage.measures_more,
+                *stage.reading,
+                *stage.reading_more,
+                *stage.repeats,
+                *stage.repeats_more,
+                stage.above,
+                *stage.given,
+                stage.influences,
+            ]
             for row in (*stage.steps, *stage.prepare):
                 found += [*row.basic, *row.more]
         flat = [leaf for one in found for leaf in leaves(one)]
@@ -135,6 +156,7 @@ def _stage(draft: Draft, at: int) -> StageSection:
     reading = f.fields(model, draft, (*path, "reading"), skip=("by",)) if model else []
     asked = [one for one in reading if one.required]
     measured = f.fields(Measurand, draft, (*path, "measures"), options=_measure_options(draft, at))
+    repeats = [one for one in f.one(Stage, "repeats", draft, path).parts if _asks(one)]
     optional = [f.one(Stage, name, draft, path) for name in OPTIONAL]
     return StageSection(
         at,
@@ -147,13 +169,19 @@ def _stage(draft: Draft, at: int) -> StageSection:
         tuple(one for one in reading if not one.required),
         tuple(_rows(draft, (*path, "steps"), at)),
         tuple(_rows(draft, (*path, "prepare"), at)),
-        tuple(f.one(Stage, "repeats", draft, path).parts),
+        tuple(one for one in repeats if one.key in BASIC_REPEATS),
+        tuple(one for one in repeats if one.key not in BASIC_REPEATS),
         f.one(Stage, "above", draft, path),
         tuple(one for one in optional if one.given),
         tuple(one for one in optional if not one.given),
         f.one(Stage, "influences", draft, path),
         _pasted(draft, at),
     )
+
+
+def _asks(field: Field) -> bool:
+    """Whether there is anything to choose."""
+    return field.kind != "choice" or len(field.options) > 1
 
 
 def _measure_options(draft: Draft, at: int) -> dict[str, Sequence[Option]]:
@@ -196,16 +224,27 @@ def _row(
     kind = str(step.get("kind", "tick"))
     every = {one.key: one for one in f.fields(Step, draft, path, skip=("kind",), options=options)}
     basic = BASIC_STEP.get(kind, ("title",))
-    hidden = {"answers": "check", "wait": "wait", "slot": "read", "hold_s": "count",
-              "within_s": "read"}  # fmt: skip
+    hidden = {
+        "answers": "check",
+        "wait": "wait",
+        "slot": "read",
+        "hold_s": "count",
+        "within_s": "read",
+    }
     more = [
-        one for key, one in every.items()
+        one
+        for key, one in every.items()
         if key not in basic and hidden.get(key, kind) == kind and key != "id"
-    ]  # fmt: skip
+    ]
     return StepRow(
-        ".".join(map(str, path)), at + 1, kind, str(step.get("title") or "…"), _detail(step),
-        tuple(every[key] for key in basic if key in every), (*more, every["id"]),
-    )  # fmt: skip
+        ".".join(map(str, path)),
+        at + 1,
+        kind,
+        str(step.get("title") or "…"),
+        _detail(step),
+        tuple(every[key] for key in basic if key in every),
+        (*more, every["id"]),
+    )
 
 
 def _detail(step: dict[str, Any]) -> str:
@@ -222,8 +261,19 @@ def _detail(step: dict[str, Any]) -> str:
 
 def _slots(draft: Draft, stage: int) -> list[Option]:
     """The readings that a stage of this kind asks for."""
-    named = ["reading", "start", "end", "refills", "first", "second", "temperature", "vanishes",
-             "returns", "uncertainty", "across"]  # fmt: skip
+    named = [
+        "reading",
+        "start",
+        "end",
+        "refills",
+        "first",
+        "second",
+        "temperature",
+        "vanishes",
+        "returns",
+        "uncertainty",
+        "across",
+    ]
     return [(name, name) for name in named]
 
 

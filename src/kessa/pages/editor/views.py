@@ -111,7 +111,7 @@ def draft(request: ProgrammeRequest, draft_id: int) -> HttpResponse:
     saved = _save(request, held)
     if not request.htmx:
         return redirect("draft", request.programme.slug, held.pk)
-    if saved.merged or saved.conflicts:
+    if saved.merged or saved.conflicts or saved.follows:
         return _whole(request, saved.draft, saved.conflicts, saved.merged)
     return render(request, "editor/beside.html", _context(saved.draft, form=False))
 

@@ -327,6 +327,7 @@ function paintTime() {
 }
 
 function told(status, waiting, why = "") {
+  if (practice) return text("sent", $("sent").dataset.practice);
   waitingCount = waiting;
   if (pending) status = "keeping";
   else if (unsaved && status === "sent") status = "straight";
