@@ -43,6 +43,8 @@ CASES = {
     "tube": Case("sight-tube", ("30", "30"), ("30",)),
     "printed-scale": Case("glycol-refractometer", ("34",), ("34",)),
     "graded": Case("algae-cover", ("patches",), ("patches",)),
+    "table": Case("sulphate-depth", ("12.0", "12.0"), ("48",)),
+    "presence": Case("coliforms", ("present", "absent"), ("present", "absent")),
     "elsewhere": Case("lead-laboratory", ("0.0012", "0.0087"), ("0.0087",)),
 }
 

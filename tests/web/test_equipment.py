@@ -162,12 +162,12 @@ class Instruments(RoomTest):
         self.assertEqual((made.check_due, made.revision), (date(2027, 1, 31), 2))
 
     def test_a_seal_says_which_columns_it_covers(self) -> None:
-        """An evaluation is sealed with its instruments, which its table got later."""
+        """An evaluation is sealed with its instruments and the kit's verdict, which came later."""
         result = self.room.finished()
         entry = AuditEntry.objects.get(act="result.evaluated")
         seal = next(one for one in entry.data["seals"] if one["model"] == "results.Evaluation")
-        self.assertEqual(seal["version"], 1)
-        self.assertEqual(seal["sha"], sha_of_rows([result.evaluation], 1))
+        self.assertEqual(seal["version"], 2)
+        self.assertEqual(seal["sha"], sha_of_rows([result.evaluation], 2))
         self.assertNotEqual(seal["sha"], sha_of_rows([result.evaluation], 0))
 
 

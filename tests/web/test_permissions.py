@@ -4,6 +4,7 @@ is what happens."""
 from django.test import TestCase
 from django.urls import resolve, reverse
 
+from kessa.library.drafts import begin as begin_draft
 from kessa.library.equipment import note_instrument
 from kessa.library.models import Lot
 from kessa.people.members import invite
@@ -11,6 +12,8 @@ from kessa.platform.models import Membership
 from kessa.platform.permissions import every_pattern, undeclared
 from kessa.visits.models import Sample
 from kessa.visits.services import begin
+from kessa_core.drafts.starts import from_method
+from kessa_core.methods.catalogue import shipped
 from tests.builders.people import Room
 
 ALL = ("viewer", "monitor", "reviewer", "manager")
@@ -69,6 +72,17 @@ TABLE = {
     "method": ("library/chloride-drops-15ml/4/", "get", ALL),
     "choices": ("library/chloride-drops-15ml/choices/", "get", MANAGERS),
     "use-newer": ("library/chloride-drops-15ml/newer/", "post", MANAGERS),
+    "method-file": ("library/chloride-drops-15ml/4/file/", "get", ALL),
+    "next-version": ("library/chloride-drops-15ml/next/", "post", MANAGERS),
+    "begin-method": ("kits/", "get", MANAGERS),
+    "bring-in": ("kits/file/", "get", MANAGERS),
+    "draft": ("kits/{draft}/", "get", MANAGERS),
+    "change-draft": ("kits/{draft}/change/", "post", MANAGERS),
+    "draft-text": ("kits/{draft}/text/", "get", MANAGERS),
+    "try-draft": ("kits/{draft}/try/", "post", MANAGERS),
+    "try-by-hand": ("kits/{draft}/by-hand/", "get", MANAGERS),
+    "publish-draft": ("kits/{draft}/publish/", "post", MANAGERS),
+    "close-draft": ("kits/{draft}/close/", "post", MANAGERS),
     "search": ("search/?q=beck", "get", ALL),
     "people": ("people/", "get", ALL),
     "invite": ("people/invite/", "post", MANAGERS),
@@ -131,6 +145,11 @@ class Permissions(TestCase):
             "result": cls.result.pk,
             "invitation": invitation.pk,
             "member": members.get(role="viewer").pk,
+            "draft": begin_draft(
+                cls.room.programme,
+                cls.room.people["manager"],
+                from_method(shipped("chloride-drops-15ml"), "A copy"),
+            ).pk,
             "last": members.get(role="manager").pk,
         }
         cls.ids["sample"] = cls.begun().pk

@@ -154,7 +154,7 @@ def publish(draft: MethodDraft, by: Person, what: str) -> MethodVersion:
     """
     held = _locked(draft)
     if held.published or held.closed:
-        raise NotPublished("This draft was published or put away already.")
+        raise NotPublished("This draft was already published or discarded.")
     if not is_tried(held):
         raise NotPublished(
             "Try it on simulated samples first.", remedy="It was changed since, or never tried."

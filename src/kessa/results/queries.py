@@ -13,7 +13,7 @@ from kessa_core.runs import WITHOUT_FIGURE
 OF_AN_EVALUATION = (
     "result", "programme", "finish", "cause", "parameter", "form", "basis", "unit", "qualifier",
     "number", "decimals", "rounding", "figure", "low", "high", "sure_low", "sure_high", "one_sided",
-    "bracket_low", "bracket_high", "said", "said_range", "how",
+    "bracket_low", "bracket_high", "said", "said_range", "kit_verdict", "how",
 )  # fmt: skip
 """Columns that a list shows; the others are read on a result's page alone."""
 OF_A_POINT = ("programme", "order", "name", "water__name")

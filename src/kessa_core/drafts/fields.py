@@ -47,6 +47,11 @@ class Field:
         return self.name.rpartition(".")[2]
 
     @property
+    def is_number(self) -> bool:
+        """Whether a phone offers its number keys."""
+        return self.kind in ("whole", "number", "figure")
+
+    @property
     def id(self) -> str:
         """Its id on a page."""
         return "f-" + self.name.replace(".", "-").replace("_", "-")

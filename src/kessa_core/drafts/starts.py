@@ -61,13 +61,14 @@ def start_of(draft: Draft, stage: int = 0) -> str:
     reading = _stage(draft, stage).get("reading")
     if not isinstance(reading, dict):
         return ""
+    wanted = reading.get("by")
     fits = [
         one
         for one in starts().values()
-        if one.by == reading.get("by")
-        and one.reading.get("device") in (None, reading.get("device"))
+        if one.by == wanted
+        if one.reading.get("device") in (None, reading.get("device"))
     ]
-    same = [one for one in starts().values() if one.by == reading.get("by")]
+    same = [one for one in starts().values() if one.by == wanted]
     return (fits or same)[0].id if fits or same else ""
 
 

@@ -19,7 +19,7 @@ export function paintCount(spot, d, stage) {
   show(add, !full);
   show(beyond, full);
   add.firstChild.textContent = `${words.add} `;
-  end.firstChild.textContent = `${d.count ? words.end : words.endAtOnce} `;
+  end.firstChild.textContent = `${d.count || stage.rules.from ? words.end : words.endAtOnce} `;
   beyond.firstChild.textContent = `${words.noChangeStop} `;
   end.disabled = d.count < stage.rules.from;
   const next = $("next-label");

@@ -1,0 +1,32 @@
+"""Every shipped method, done on the page that runs all of them."""
+
+from pathlib import Path
+
+from kessa.results.models import Result
+from kessa_core.methods.catalogue import shipped, shipped_ids
+from tests.browser.base import BrowserTest
+
+WALK = (Path(__file__).parent / "walk.js").read_text("utf-8")
+LATER = """const RealDate = Date;
+Date = class extends RealDate {
+  constructor(...given) { super(...(given.length ? given : [Date.now()])); }
+  static now() { return RealDate.now() + (window.ahead ?? 0); }
+};"""
+"""The page's clock, moved on where the walk waits."""
+
+
+class EveryMethod(BrowserTest):
+    def test_from_its_first_act_to_its_result(self) -> None:
+        """Each comes to a result for every stage, the same on the page and on the server."""
+        page = self.sign_in(self.context())
+        page.add_init_script(LATER)
+        for method_id in shipped_ids():
+            with self.subTest(method=method_id):
+                bench = self.bench(page, method_id)
+                self.assertIn(page.evaluate(WALK), ("finished", "beyond"))
+                results = Result.objects.filter(run_id=bench.run).order_by("pk")
+                stages = shipped(method_id).stages
+                named = [stage.id for stage in stages] if len(stages) > 1 else [""]
+                self.assertEqual([one.stage for one in results][: len(stages)], named)
+                shown = page.locator(".r-figure").all_inner_texts()
+                self.assertIn(results[0].current.value.figure, shown)
