@@ -54,6 +54,24 @@ class Starts(unittest.TestCase):
         with self.assertRaisesRegex(UnknownName, "There is no 'spoon'"):
             starts.hold_something_else(draft, 0, "spoon")
 
+    def test_decimals_follow_what_is_shown(self) -> None:
+        """A display's, a factor's or a table's, never fewer than stand there already."""
+        for key, reading, expected in (
+            ("photometer", {"decimals": 3}, 3), ("drops", {"factor": "0.05"}, 2),
+            ("ampoule", {"shades": [{"value": "0.5"}, {"value": "12"}]}, 1),
+            ("depth", {"rows": [{"read": "1.25", "value": "40"}]}, 0), ("eyes", {}, 0),
+        ):  # fmt: skip
+            was = starts.begin(key, "Mine")
+            now = starts.begin(key, "Mine")
+            now["stages"][0]["reading"] |= reading
+            now["stages"][0]["measures"] = {"parameter": "ozone"}
+            self.assertTrue(starts.follow_parameters(was, now))
+            with self.subTest(held=key):
+                self.assertEqual(now["stages"][0]["measures"]["decimals"], expected)
+        now["stages"][0]["measures"]["decimals"] = 4
+        starts.follow_decimals(now, 0)
+        self.assertEqual(now["stages"][0]["measures"]["decimals"], 4)
+
     def test_a_copy_says_the_same(self) -> None:
         """Every shipped method under a name of its own: nothing is missing, the stages are its."""
         for key in shipped_ids():

@@ -11,12 +11,15 @@ from urllib.parse import urlencode
 
 from django.test import Client, TestCase
 
+from kessa.library.drafts import begin as begin_draft
 from kessa.library.equipment import note_instrument
 from kessa.library.models import Lot
 from kessa.people.device_tokens import allow, revoke
 from kessa.people.members import invite
 from kessa.platform.models import Membership
 from kessa.visits.services import begin
+from kessa_core.drafts.starts import from_method
+from kessa_core.methods.catalogue import shipped
 from tests.builders.people import Room
 from tests.builders.runs import Taps
 from tests.web.test_permissions import TABLE
@@ -83,6 +86,11 @@ class Mutations(TestCase):
             "invitation": invite(room.programme, room.people["manager"], "viewer")[0].pk,
             "member": members.get(role="viewer").pk,
             "last": members.get(role="manager").pk,
+            "draft": begin_draft(
+                room.programme,
+                room.people["manager"],
+                from_method(shipped("chloride-drops-15ml"), "A copy"),
+            ).pk,
         }
 
     def path(self) -> str:

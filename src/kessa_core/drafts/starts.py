@@ -16,6 +16,8 @@ from kessa_core.quantities import parameters
 
 Draft = dict[str, Any]
 """A method document as plain data, complete or not."""
+FIGURES = ("factor", "per_tablet", "per_ml", "multiplier")
+"""What one step of a reading stands for, by its key."""
 
 
 @dataclass(frozen=True)
@@ -124,8 +126,8 @@ def hold_something_else(draft: Draft, stage: int, key: str) -> Draft:
 
 
 def follow_parameters(was: Draft, now: Draft) -> bool:
-    """Where another parameter was chosen, its first form and basis and its unit follow, and no
-    decimals where none were said; whether anything did."""
+    """Where another parameter was chosen, its first form and basis and its unit follow, and as many
+    decimals as its reading has where none were said; whether anything did."""
     followed = False
     for at in range(len(now["stages"]) if isinstance(now.get("stages"), list) else 0):
         measures = _stage(now, at).get("measures")
@@ -142,8 +144,29 @@ def follow_parameters(was: Draft, now: Draft) -> bool:
         if known.bases[0]:
             measures["basis"] = known.bases[0]
         measures.setdefault("decimals", 0)
+        follow_decimals(now, at)
         followed = True
     return followed
+
+
+def follow_decimals(draft: Draft, at: int) -> None:
+    """At least as many decimals as the stage's display, factor or table gives."""
+    stage = _stage(draft, at)
+    measures, reading = stage.get("measures"), stage.get("reading")
+    if not isinstance(measures, dict) or not isinstance(reading, dict):
+        return
+    rows = [*_entries(reading, "shades"), *_entries(reading, "rows"), *_entries(reading, "example")]
+    figures = [reading.get(key) for key in FIGURES] + [row.get("value") for row in rows]
+    finest = max(len(str(one or "").partition(".")[2]) for one in figures)
+    shown = reading.get("decimals")
+    said = [one for one in (finest, shown, measures.get("decimals")) if isinstance(one, int)]
+    measures["decimals"] = min(max(said), 6)
+
+
+def _entries(reading: Draft, key: str) -> list[Draft]:
+    """The rows of a table of the reading, such as are any."""
+    held = reading.get(key)
+    return [one for one in held if isinstance(one, dict)] if isinstance(held, list) else []
 
 
 def from_method(method: Method, title: str) -> Draft:

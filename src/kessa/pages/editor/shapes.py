@@ -106,8 +106,13 @@ def _add_stage(draft: Draft) -> None:
 def _paste(path: edits.Path, text: str) -> Callable[[Draft], Draft | None]:
     """A leaflet's table in place of the one that stands there; colours it lacks stay."""
     if path[-1:] != ("shades",):
-        rows = [{"read": read, "value": value} for read, value in pasting.rows(text)]
-        return lambda draft: edits.put(draft, path, rows)
+        pasted = [{"read": read, "value": value} for read, value in pasting.rows(text)]
+
+        def rows(draft: Draft) -> None:
+            edits.put(draft, path, pasted)
+            starts.follow_decimals(draft, _number(path))
+
+        return rows
     found = pasting.shades(text)
 
     def shades(draft: Draft) -> None:
@@ -117,6 +122,7 @@ def _paste(path: edits.Path, text: str) -> Callable[[Draft], Draft | None]:
             {"value": one.value, "colour": _colour(was, at, len(found), one)}
             for at, one in enumerate(found)
         ])  # fmt: skip
+        starts.follow_decimals(draft, _number(path))
 
     return shades
 
