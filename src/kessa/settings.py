@@ -34,6 +34,7 @@ PAGES = (
     "limits",
     "lots",
     "editor",
+    "finding",
     "search",
     "audit",
     "demo",

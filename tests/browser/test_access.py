@@ -8,6 +8,7 @@ from playwright.sync_api import Page, expect
 
 from kessa.flows.correcting import correct_reading
 from kessa.flows.reviewing import decide
+from kessa.library.drafts import begin as begin_draft
 from kessa.library.equipment import note_instrument
 from kessa.library.models import Lot
 from kessa.people.device_tokens import allow
@@ -15,6 +16,8 @@ from kessa.people.members import invite, withdraw
 from kessa.platform.models import Membership
 from kessa.ui.context import THEMES
 from kessa.visits.services import begin
+from kessa_core.drafts.starts import from_method
+from kessa_core.methods import shipped
 from tests.browser.base import PHONE, WIDE, BenchDriver, BrowserTest, axe, overflow
 
 
@@ -60,6 +63,8 @@ class Access(BrowserTest):
         described = {"name": "meter", "kinds": ["pocket pH meter"], "check_due": date(2026, 1, 31)}
         meter = note_instrument(room.programme, manager, **described)
         read = room.new_run(method="ph-meter")
+        copy = from_method(shipped("nitrate-comparator"), "A copy")
+        draft = begin_draft(room.programme, manager, copy)
         paths = [
             "today/", "waters/", f"points/{room.point.pk}/", f"points/{room.other.pk}/",
             "points/new/", f"points/{room.point.pk}/change/",
@@ -73,6 +78,9 @@ class Access(BrowserTest):
             "limits/", "limits/ccme-freshwater/chloride-long/", f"lots/{lot.pk}/",
             f"lots/{lot.pk}/correct/", f"instruments/{meter.pk}/", "library/instruments/new/",
             f"library/instruments/{meter.pk}/edit/", f"bench/{read.pk}/",
+            "library/?limit=ccme-freshwater/chloride-long", "library/ph-meter/shipped/",
+            "library/compare/?method=ph-meter&method=ph-tablets", "kits/",
+            f"kits/{draft.pk}/", f"kits/{draft.pk}/text/", f"kits/{draft.pk}/by-hand/",
             "people/", f"people/{member.pk}/", f"people/{left.pk}/", "settings/",
             "settings/work/", "audit/",
             f"audit/?about=result:{result.pk}",

@@ -72,6 +72,8 @@ TABLE = {
     "method": ("library/chloride-drops-15ml/4/", "get", ALL),
     "choices": ("library/chloride-drops-15ml/choices/", "get", MANAGERS),
     "use-newer": ("library/chloride-drops-15ml/newer/", "post", MANAGERS),
+    "compare": ("library/compare/?method=ph-meter&method=ph-tablets", "get", ALL),
+    "shipped-method": ("library/ph-meter/shipped/", "get", ALL),
     "method-file": ("library/chloride-drops-15ml/4/file/", "get", ALL),
     "next-version": ("library/chloride-drops-15ml/next/", "post", MANAGERS),
     "begin-method": ("kits/", "get", MANAGERS),

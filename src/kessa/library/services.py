@@ -56,13 +56,6 @@ def shipped_not_in_use(programme: Programme) -> list[Method]:
     return [shipped(key) for key in shipped_ids() if key not in used]
 
 
-def fits(method: Method, wanted: str) -> bool:
-    """Whether a method's title, kit, parameters or reading types hold every word of *wanted*."""
-    parameters = [stage.measures.quantity.name for stage in method.stages]
-    said = " ".join([method.title, method.short, method.kit, *parameters, *method.principles])
-    return all(word in said.lower() for word in wanted.lower().split())
-
-
 @dataclass(frozen=True)
 class Update:
     """A newer document of a method that the programme uses, and what changed in it."""

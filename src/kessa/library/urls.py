@@ -9,7 +9,6 @@ register_converter(Number, "number")
 
 menu_place = "library"
 in_programme = [
-    path("library/", views.index, name="library"),
     path("library/lots/new/", equipment_views.new_lot, name="new-lot"),
     path("library/instruments/new/", equipment_views.new_instrument, name="new-instrument"),
     path(
@@ -18,6 +17,7 @@ in_programme = [
         name="edit-instrument",
     ),
     path("library/<slug:method_id>/choices/", views.choices, name="choices"),
+    path("library/<slug:method_id>/shipped/", views.shipped_method, name="shipped-method"),
     path("library/<slug:method_id>/newer/", views.use_newer, name="use-newer"),
     path("library/<slug:method_id>/<number:number>/", views.method, name="method"),
 ]

@@ -1,41 +1,20 @@
-"""The library: methods in use and their documents."""
+"""Methods in use and their documents."""
 
 from typing import Any
 
-from django.http import HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from kessa.library.choices import ChoicesForm
-from kessa.library.models import Instrument, Lot, MethodVersion
-from kessa.library.services import fits, follow, shipped_not_in_use, update, updates
+from kessa.library.models import MethodVersion
+from kessa.library.services import follow, update, updates
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
 from kessa.ui.form_data import form_data
 from kessa.ui.instruments import instruments_of
+from kessa_core.methods import Method, shipped, shipped_ids
 from kessa_core.methods.local_settings import BadChoice
-
-
-@needs(Permission.VIEW)
-def index(request: ProgrammeRequest) -> HttpResponse:
-    """Methods in use, newest version of each, lots and instruments."""
-    wanted = request.GET.get("method", "")[:80]
-    versions = MethodVersion.objects.of(request.programme).newest()
-    context: dict[str, Any] = {
-        "wanted": wanted,
-        "versions": [one for one in versions if fits(one.method, wanted)],
-        "not_in_use": [one for one in shipped_not_in_use(request.programme) if fits(one, wanted)],
-    }
-    if request.htmx.target == "found-methods":
-        return render(request, "library/methods.html", context)
-    context |= {
-        "updates": updates(request.programme),
-        "lots": Lot.objects.of(request.programme).order_by("reagent", "-opened"),
-        "instruments": Instrument.objects.of(request.programme).order_by("-in_use", "name", "pk"),
-        "today": timezone.localdate(),
-    }
-    return render(request, "library/index.html", context)
 
 
 @needs(Permission.VIEW)
@@ -43,14 +22,24 @@ def method(request: ProgrammeRequest, method_id: str, number: str) -> HttpRespon
     """One version: what it asks, what it reckons with, its document."""
     versions = MethodVersion.objects.of(request.programme).filter(method_id=method_id)
     found = get_object_or_404(versions.numbered(number))
-    context = {
-        "version": found,
-        "newest": versions.newest().get(),
-        "method": found.method,
-        "instruments": instruments_of([found.method]),
-        "waste": [(part, request.programme.waste.get(part.route)) for part in found.method.waste],
+    context = {"version": found, "newest": versions.newest().get()}
+    return render(request, "library/method.html", context | _about(request, found.method))
+
+
+@needs(Permission.VIEW)
+def shipped_method(request: ProgrammeRequest, method_id: str) -> HttpResponse:
+    """A shipped method that the programme may not use yet."""
+    if method_id not in shipped_ids():
+        raise Http404
+    return render(request, "library/method.html", _about(request, shipped(method_id)))
+
+
+def _about(request: ProgrammeRequest, method: Method) -> dict[str, Any]:
+    return {
+        "method": method,
+        "instruments": instruments_of([method]),
+        "waste": [(part, request.programme.waste.get(part.route)) for part in method.waste],
     }
-    return render(request, "library/method.html", context)
 
 
 @needs(Permission.MANAGE)

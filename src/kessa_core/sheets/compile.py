@@ -262,14 +262,16 @@ SECONDS = {"tick": 25, "check": 10, "count": 45, "read": 15, "wait": 0}
 """Usual seconds of hands a kind of step, where the document does not say."""
 
 
+def seconds_of(step: Step) -> int:
+    """Expected seconds of hands and clock for one step."""
+    return (step.seconds or SECONDS[step.kind]) + ((step.wait.seconds or 0) if step.wait else 0)
+
+
 def _plan(stage: Stage) -> dict[str, int]:
     """Expected seconds of hands and clocks for a determination of each kind."""
 
     def seconds(role: str) -> int:
-        return sum(
-            (step.seconds or SECONDS[step.kind]) + ((step.wait.seconds or 0) if step.wait else 0)
-            for step in stage.steps_for(role)
-        )
+        return sum(map(seconds_of, stage.steps_for(role)))
 
     return {role: seconds(role) for role in ("blank", "standard", "reference", "sample")}
 
