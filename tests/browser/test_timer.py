@@ -57,6 +57,22 @@ class Timer(BrowserTest):
         expect(page.locator("#clock-expect")).to_be_hidden()
         self.assertEqual((self.asked(page, "locks"), self.asked(page, "released")), (1, 1))
 
+    def test_nobody_stays_for_a_day(self) -> None:
+        """The screen may sleep until the last ten minutes; the page says where to see the time."""
+        page = self.sign_in(self.context(PHONE))
+        for script in (LISTEN, LOCKS):
+            page.add_init_script(script)
+        page.clock.install()
+        bench = self.bench(page, "coliforms").go(until="wait")
+        expect(page.get_by_text("You can close this page.")).to_be_visible()
+        expect(page.get_by_text("between 24 h and 28 h, at 34.5 to 35.5 °C")).to_be_visible()
+        self.assertEqual(self.asked(page, "locks"), 0)
+        page.clock.fast_forward((24 * 60 - 9) * 60 * 1000)
+        expect(page.get_by_text("The screen stays on until the timer ends.")).to_be_visible()
+        self.assertEqual(self.asked(page, "locks"), 1)
+        bench.wait_out()
+        expect(page.locator("#clock-expect")).to_be_hidden()
+
     def test_a_device_that_will_sleep_is_named(self) -> None:
         """Refused: the person is told what to do instead."""
         page = self.wait(NO_LOCK).page

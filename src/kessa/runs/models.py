@@ -17,6 +17,7 @@ from kessa.visits.models import Sample
 from kessa_core.methods import Method
 from kessa_core.readings.lots import Lots as CoreLots
 from kessa_core.runs import Event as CoreEvent
+from kessa_core.runs.reminders import Reminder
 
 CANCELLED = "cancelled"
 """How a run ends that was opened by mistake: before anything was done, without a result."""
@@ -41,6 +42,10 @@ class Run(models.Model):
     finish = models.CharField(max_length=20, blank=True)
 
     objects = RunQuery.as_manager()
+
+    reminder: Reminder | None = None
+    reminded: str = ""
+    """Of a long wait, given to the runs of a list by kessa.flows.reminders."""
 
     class Meta:
         constraints = programme_constraints("sample", "version", "continues")

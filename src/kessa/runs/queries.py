@@ -18,8 +18,8 @@ class RunQuery(ProgrammeQuerySet):
         """By which kit, since when; without the point, which Today has read already."""
         related = self.select_related(None).select_related("sample", "version")
         return related.prefetch_related(None).only(
-            "programme", "opened_at", "sample__programme", "sample__point", "version__programme",
-            "version__document", "version__hash", "version__method_id",
+            "programme", "opened_at", "water_kind", "sample__programme", "sample__point",
+            "version__programme", "version__document", "version__hash", "version__method_id",
         )  # fmt: skip
 
     def unfinished(self) -> Self:

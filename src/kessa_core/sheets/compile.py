@@ -13,7 +13,7 @@ from kessa_core import VERSION
 from kessa_core.judging.context import PointContext
 from kessa_core.methods import Method
 from kessa_core.methods.stage import Stage
-from kessa_core.methods.steps import AIDS, LEAVES, Step, Wait
+from kessa_core.methods.steps import AIDS, LEAVES, Step, Wait, duration_words
 from kessa_core.methods.suitability import NOTHING_KNOWN, suitability_warnings
 from kessa_core.quality.repeats import agreeing
 from kessa_core.readings.lots import Lots
@@ -172,12 +172,17 @@ def _by_halves(wait: Wait, reader: ReadingType, base: int) -> list[list[int]]:
     ]  # fmt: skip
 
 
+def _between(wait: Wait) -> str:
+    """ "between 24 h and 28 h"."""
+    return f"between {duration_words(wait.seconds or 0)} and {duration_words(wait.to_seconds or 0)}"
+
+
 def _wait_words(wait: Wait) -> str:
     said = {
         "exactly": "exactly",
         "at-least": "at least",
         "at-most": "at most",
-        "between": "between",
+        "between": _between(wait),
         "until": "until",
         "instrument": "the instrument counts",
         "computed": "from the result before",

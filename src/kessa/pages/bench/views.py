@@ -8,6 +8,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.cache import never_cache
 
 from kessa.flows.choosing import tests_to_choose
+from kessa.flows.reminders import remind
 from kessa.pages.bench.opening import opening_of
 from kessa.pages.bench.payload import chain_of, methods_of, payload
 from kessa.platform.models import Membership
@@ -45,7 +46,8 @@ def index(request: ProgrammeRequest) -> HttpResponse:
     mine = list(of_person[:50])
     others = list(unfinished.exclude(pk__in=of_person.order_by().values("pk"))[:50])
     on_the_way = list(Sample.objects.of(request.programme).on_the_way())
-    tests = [(run.pk, run.kept_by_id) for run in (*mine, *others)]
+    remind(request.programme, [*mine, *others])
+    tests = [(run.pk, run.kept_by_id, run.reminded) for run in (*mine, *others)]
     code = code_of((tests, [(sample.pk, sample.next_step) for sample in on_the_way]))
     if has_seen(request, code):
         return HttpResponse(status=204)

@@ -4,6 +4,7 @@ from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 
+from kessa.flows.reminders import remind
 from kessa.pages.today.news import overview
 from kessa.places.models import Point
 from kessa.platform.permissions import Permission, may, needs
@@ -36,10 +37,19 @@ def today(request: ProgrammeRequest) -> HttpResponse:
     Point.objects.of(request.programme).give_to(listed, points)
     on_the_way = [sample for sample in untaken if sample.outcome == "open"]
     returned = list(results.returned_to(request.user).for_links()[:LISTED])
+    remind(request.programme, waiting)
     to_review = capped_count(results.for_review()) if may(request.role, Permission.REVIEW) else ""
     shown = [line.result.current_id for line in (*found.news, *found.newest)]
     rows = [row.pk for row in (*untaken, *waiting, *returned)]
-    code = code_of((shown, rows, [one.next_step for one in on_the_way], to_review))
+    code = code_of(
+        (
+            shown,
+            rows,
+            [one.reminded for one in waiting],
+            [one.next_step for one in on_the_way],
+            to_review,
+        )
+    )
     if has_seen(request, code):
         return HttpResponse(status=204)
     context = {

@@ -304,14 +304,18 @@ function tickClock() {
   if (spot === "wait") paintTitle(run, spot);
 }
 
-// The timer at hand that has an end; null where there is none.
+// The timer at hand that has an end; null where there is none. away: nobody stays for hours; the screen
+// stays on for the last minutes only.
+const STAY_S = 600;
 function timerOf(run, spot) {
   const wait = spot === "wait" ? waitOf(run) : holdOf(run);
   if (!wait || wait.lasts <= 0 || wait.wait?.early) return null;
   const { over, left } = wait;
   const at = `${run.state.stages[run.state.at].dets.length}/${run.state.step ?? "hold"}`;
   const brief = spot !== "wait";
-  return { key: `${run.id}/${at}`, left, over, brief, title: $("title").textContent };
+  const away = Boolean(wait.wait?.long) && left > STAY_S;
+  const key = `${run.id}/${at}/${away}`;
+  return { key, left, over, brief, away, title: $("title").textContent };
 }
 
 function paintTime() {

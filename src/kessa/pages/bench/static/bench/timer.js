@@ -3,11 +3,12 @@
 import { $, show } from "./dom.js";
 import { isOn, ringIn, soundReady, vibrateForTimer } from "./signals.js";
 
-let timer = null; // the timer that is followed: { key, over, brief }
+let timer = null; // the timer that is followed: { key, over, brief, away }
 let ring = null;
 
 // ---- the screen
 
+const stays = () => Boolean(timer) && !timer.over && !timer.away;
 let lock = null;
 let asking = false;
 let mayLock = "wakeLock" in navigator;
@@ -17,7 +18,7 @@ async function keepScreenOn() {
   try {
     lock = await navigator.wakeLock.request("screen");
     lock.addEventListener("release", () => (lock = null));
-    if (!timer || timer.over) letScreenSleep();
+    if (!stays()) letScreenSleep();
   } catch {
     mayLock = false;
   }
@@ -60,16 +61,20 @@ async function closeNotice() {
 // ---- following a timer
 
 function sayWhatToExpect() {
-  const { awake, asleep, notice, front, silent, tap } = $("clock-expect").dataset;
+  const { awake, asleep, notice, front, silent, tap, away } = $("clock-expect").dataset;
   const running = Boolean(timer) && !timer.over && !timer.brief;
-  const said = [
+  const here = [
     mayLock ? awake : asleep,
     mayNotify() ? notice : front,
     !isOn("sound") ? silent : soundReady() ? "" : tap,
   ];
+  const said = timer?.away ? [away] : here;
   $("clock-expect").textContent = running ? said.filter(Boolean).join(" ") : "";
   show($("clock-expect"), running);
-  show($("allow-notice"), running && canNotify() && Notification.permission === "default");
+  show(
+    $("allow-notice"),
+    running && !timer?.away && canNotify() && Notification.permission === "default",
+  );
 }
 
 function prepareRing(left) {
@@ -82,18 +87,19 @@ function silence() {
   ring = null;
 }
 
-// now: { key, left, over, title, brief } of the timer at hand, or null; brief: one that somebody stands
-// and watches. Called at every tick.
+// now: { key, left, over, title, brief, away } of the timer at hand, or null; brief: one that somebody
+// stands and watches; away: one that nobody stays for. Called at every tick.
 export function followTimer(now) {
   if (now?.key !== timer?.key) {
     silence();
     if (timer?.over) closeNotice();
-    timer = now && { key: now.key, over: now.over, brief: now.brief };
-    if (now && !now.over) keepScreenOn();
+    timer = now && { key: now.key, over: now.over, brief: now.brief, away: now.away };
+    if (stays()) keepScreenOn();
     else letScreenSleep();
     sayWhatToExpect();
   }
   if (!now || timer.over) return;
+  if (timer.away) return;
   if (!now.over) {
     if (!isOn("sound")) silence();
     else if (!ring) prepareRing(now.left);
@@ -113,5 +119,5 @@ export function followTimer(now) {
 // A tap or a key answers the alarm.
 for (const attended of ["pointerdown", "keydown"])
   addEventListener(attended, () => timer?.over && silence(), { capture: true });
-document.addEventListener("visibilitychange", () => timer && !timer.over && keepScreenOn());
+document.addEventListener("visibilitychange", () => stays() && keepScreenOn());
 $("allow-notice").addEventListener("click", askForNotices);
