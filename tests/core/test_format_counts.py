@@ -31,7 +31,7 @@ class FactorAlone(unittest.TestCase):
         self.assertEqual(mine.text, "62 mg/L as Cl")
         self.assertEqual(mine.text, theirs.text)
         self.assertAlmostEqual(mine.interval.low, theirs.interval.low, delta=0.2)
-        self.assertIn("drops × 8.3", bare.stages[0].reader().arithmetic)
+        self.assertIn("(drops − ½) × 8.3", bare.stages[0].reader().arithmetic)
 
     def test_strength_and_factor_are_held_against_each_other(self) -> None:
         """0.0702 × 0.05 × 35.45 × 1000 / 15 = 8.295: 8.3 follows, 8.4 does not."""

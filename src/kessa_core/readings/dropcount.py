@@ -311,7 +311,8 @@ class DropCount(Counting):
             )
         if p.exact is None:
             less = f" − {p.minus}" if p.minus else ""
-            return f"drops × {p.factor}{less} = {self.measures.quantity.label}"
+            counted = "(drops − ½)" if p.prints == "middle" else "drops"
+            return f"{counted} × {p.factor}{less} = {self.measures.quantity.label}"
         return (
             f"{p.normality_eq_l} eq/L × {p.drop_ml} mL × {p.equivalent_weight_mg_meq} mg/meq"
             f" × 1000 / {p.portion_ml:g} mL = {p.factor} {self.measures.unit} a drop"
