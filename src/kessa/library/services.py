@@ -68,9 +68,8 @@ class Update:
 def updates(programme: Programme) -> list[Update]:
     """Shipped methods of which the programme uses an older version."""
     found = []
-    for version in MethodVersion.objects.of(programme).newest():
-        if version.method_id not in shipped_ids():
-            continue
+    in_use = MethodVersion.objects.of(programme).newest().filter(method_id__in=shipped_ids())
+    for version in in_use.defer("document"):
         newer = shipped(version.method_id)
         if newer.version > version.version:
             changes = [one.what for one in newer.changes if one.version > version.version]

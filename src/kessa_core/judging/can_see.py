@@ -13,6 +13,7 @@ from kessa_core.readings.reading_type import ReadingType
 
 PROBES = 33
 """Places at which a verdict is first looked at; where it turns is then found between them."""
+SEES = "sees this limit"
 TOLD: tuple[Sign, ...] = ("within", "beyond")
 
 
@@ -41,7 +42,7 @@ class Visibility:
     def words(self) -> str:
         """The answer in a few words."""
         if {"within", "beyond"} <= self.signs:
-            return "sees this limit"
+            return SEES
         if "within" in self.signs:
             return "can only show values within the limit"
         if "beyond" in self.signs:

@@ -85,6 +85,11 @@ class Wait(Part):
     table: tuple[Band, ...] = Field(default=(), max_length=20)
 
     @property
+    def longest_s(self) -> int:
+        """Seconds it is planned with: its own, else the longest of its table, else none."""
+        return self.seconds or max((band.seconds for band in self.table), default=0)
+
+    @property
     def is_long(self) -> bool:
         """Whether people go away meanwhile and are reminded."""
         return (self.seconds or 0) >= LONG_WAIT_S

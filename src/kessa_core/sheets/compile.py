@@ -140,11 +140,9 @@ def _worded(step: Step) -> dict[str, dict[str, str]]:
 
 def _wait(wait: Wait, method: Method, lots: Lots) -> dict[str, Any]:
     """Seconds the clock counts, and its words. computed: a table by the reading of its stage."""
-    longest = max((band.seconds for band in wait.table), default=0)
-    seconds = wait.seconds or longest
     made: dict[str, Any] = {
         "rule": wait.rule,
-        "s": seconds,
+        "s": wait.longest_s,
         "words": _wait_words(wait),
         "early": wait.rule in ("at-most", "until"),
     }
@@ -269,7 +267,7 @@ SECONDS = {"tick": 25, "check": 10, "count": 45, "read": 15, "wait": 0}
 
 def seconds_of(step: Step) -> int:
     """Expected seconds of hands and clock for one step."""
-    return (step.seconds or SECONDS[step.kind]) + ((step.wait.seconds or 0) if step.wait else 0)
+    return (step.seconds or SECONDS[step.kind]) + (step.wait.longest_s if step.wait else 0)
 
 
 def _plan(stage: Stage) -> dict[str, int]:

@@ -14,10 +14,13 @@ from kessa_core.drafts.edits import get
 from kessa_core.drafts.problems import Missing
 from kessa_core.drafts.starts import Draft
 from kessa_core.errors import CoreError
-from kessa_core.judging.can_see import can_see
+from kessa_core.judging.can_see import SEES, can_see
 from kessa_core.methods.stage import Stage
-from kessa_core.methods.steps import Step, duration_words
-from kessa_core.sheets.compile import SECONDS
+from kessa_core.methods.steps import duration_words
+from kessa_core.sheets.compile import seconds_of
+
+UNTIMED_S = 60
+"""Seconds that a wait without a time is drawn with."""
 
 
 @dataclass(frozen=True)
@@ -109,7 +112,7 @@ def _preview(stage: Stage) -> StagePreview:
 def _line(stage: Stage) -> tuple[tuple[Segment, ...], str]:
     """Steps one after the other, as long as they take; waits of hours are drawn shorter."""
     steps = [*stage.prepare, *stage.steps_for("sample")]
-    lengths = [_length(step) for step in steps]
+    lengths = [seconds_of(step) or UNTIMED_S for step in steps]
     drawn = [min(length, 900) for length in lengths]
     total, at, found = sum(drawn) or 1, 0.0, []
     for step, length, width in zip(steps, lengths, drawn, strict=True):
@@ -117,13 +120,6 @@ def _line(stage: Stage) -> tuple[tuple[Segment, ...], str]:
         found.append(Segment(step.title, at, share, step.kind == "wait", duration_words(length)))
         at += share
     return tuple(found), duration_words(sum(lengths))
-
-
-def _length(step: Step) -> float:
-    if step.wait:
-        longest = max((band.seconds for band in step.wait.table), default=0)
-        return float(step.wait.seconds or longest or 60)
-    return float(step.seconds or SECONDS[step.kind] or 10)
 
 
 def _sees(draft: MethodDraft, stages: list[Stage]) -> list[tuple[str, str, str]]:
@@ -136,6 +132,6 @@ def _sees(draft: MethodDraft, stages: list[Stage]) -> list[tuple[str, str, str]]
                 continue
             seen = can_see(stage, limit)
             if seen is not None:
-                sign = "within" if seen.words == "sees this limit" else "close"
+                sign = "within" if seen.words == SEES else "close"
                 found.append((sign, f"{limit.name} {limit.bounds_text} {limit.unit}", seen.words))
     return found[:4]

@@ -1,5 +1,6 @@
 """The methods that a person looks for, those they use first."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
@@ -12,13 +13,13 @@ from kessa.library.facts import (
     reagents_at_hand,
 )
 from kessa.library.favourites import favourites_of
-from kessa.library.models import MethodUse
+from kessa.library.models import MethodUse, MethodVersion
 from kessa.pages.finding.forms import FindForm
-from kessa.pages.limits.queries import sets_in_force
+from kessa.pages.limits.queries import answers, sets_in_force
 from kessa.platform.models import Person, Programme
 from kessa.runs.models import Run
 from kessa_core.finding import MethodFacts, Wanted, fits
-from kessa_core.judging.can_see import can_see
+from kessa_core.judging.can_see import SEES
 from kessa_core.judging.limits import Limit
 from kessa_core.methods import Method, shipped, shipped_ids
 
@@ -109,19 +110,24 @@ class Shelf:
 
     def _seeing(self, found: list[Found], limit: Limit) -> list[Found]:
         """Those that measure what the limit is for, with what they tell of it."""
-        kept = []
-        for one in found:
-            if limit.parameter not in {stage.parameter for stage in one.facts.stages}:
-                continue
-            every = (can_see(stage, limit) for stage in self.method(one).stages)
-            if seen := next(filter(None, every), None):
-                one.sign = "within" if seen.words == "sees this limit" else "close"
-                one.sees = seen.words
-                kept.append(one)
+        measuring = [
+            one
+            for one in found
+            if limit.parameter in {stage.parameter for stage in one.facts.stages}
+        ]
+        methods = self.methods(measuring)
+        told = answers(limit, [(method, "") for method in methods.values()])
+        words = {one.method.id: one.told.words for one in reversed(told)}
+        kept = [one for one in measuring if one.facts.id in words]
+        for one in kept:
+            one.sees = words[one.facts.id]
+            one.sign = "within" if one.sees == SEES else "close"
         return kept
 
-    def method(self, found: Found) -> Method:
-        """The method itself."""
-        if found.number:
-            return self.versions[found.facts.id][0].method
-        return shipped(found.facts.id)
+    def methods(self, found: Iterable[Found]) -> dict[str, Method]:
+        """The methods themselves by their ids, the documents in use read by one query."""
+        ids = [one.facts.id for one in found]
+        versions = [self.versions[key][0].pk for key in ids if key in self.versions]
+        read = MethodVersion.objects.of(self.programme).filter(pk__in=versions)
+        in_use = {one.method_id: one.method for one in read} if versions else {}
+        return {key: in_use.get(key) or shipped(key) for key in ids}

@@ -48,5 +48,6 @@ def compare(request: ProgrammeRequest) -> HttpResponse:
     chosen = [one for key in wanted for one in shelf.every if one.facts.id == key]
     context: dict[str, Any] = {"chosen": chosen, "wrong": len(chosen) != 2}
     if len(chosen) == 2:
-        context["rows"] = compared(*((one.facts, shelf.method(one)) for one in chosen))
+        methods = shelf.methods(chosen)
+        context["rows"] = compared(*((one.facts, methods[one.facts.id]) for one in chosen))
     return render(request, "finding/compare.html", context, status=422 if len(chosen) != 2 else 200)

@@ -1,7 +1,7 @@
 """The limits in force in a programme, what was judged against one, and what can see it."""
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from kessa.library.models import MethodVersion
@@ -94,6 +94,11 @@ def methods_for(programme: Programme, limit: Limit) -> list[MethodAnswer]:
     in_use = MethodVersion.objects.of(programme).newest()
     known = [(version.method, version.number) for version in in_use]
     known += [(method, "") for method in shipped_not_in_use(programme)]
+    return answers(limit, known)
+
+
+def answers(limit: Limit, known: Iterable[tuple[Method, str]]) -> list[MethodAnswer]:
+    """What each of these methods (with its number) tells of a limit, stage by stage."""
     return [
         MethodAnswer(method, number, told)
         for method, number in known
