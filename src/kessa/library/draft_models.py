@@ -13,7 +13,7 @@ class MethodDraft(models.Model):
     """A method document being written. data: what it says so far; revision counts its changes.
 
     text: what was last typed as text, while it is no document. tried: what a trial came to, with
-    the fingerprint of what was tried. published: the version it became; closed: put away.
+    the fingerprint of what was tried. published: the version it became; closed: discarded.
     """
 
     programme = models.ForeignKey(Programme, models.PROTECT)

@@ -120,7 +120,7 @@ def save_text(draft: MethodDraft, by: Person, revision: int, text: str) -> Saved
 
 
 def close(draft: MethodDraft) -> None:
-    """Put a draft away; it is kept."""
+    """Discard a draft; its record stays."""
     draft.closed = True
     draft.save(update_fields=["closed"])
 

@@ -1,15 +1,14 @@
 """The steps of a method: what a person does, answers, waits for, counts and reads."""
 
 from itertools import pairwise
-from typing import Annotated, Literal
+from typing import Literal
 
-from pydantic import Field, StringConstraints, model_validator
+from pydantic import Field, model_validator
 
 from kessa_core.documents import Figure, Key, Line, Part, Short, Signed
 
 Who = Literal["blank", "standard", "reference", "sample", "spike", "diluted"]
 WaterKind = Literal["stream", "lake", "well", "tap", "boiler", "cooling", "heating", "chilled"]
-Photo = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
 """The SHA-256 of a picture of one's own that is kept beside the document."""
 LONGEST_WAIT_S = 14 * 86_400
 
@@ -160,14 +159,13 @@ class Wording(Part):
     lead: Line | None = None
     caution: Line | None = None
     picture: Picture | None = None
-    photo: Photo | None = None
 
     @model_validator(mode="after")
     def _says_when_and_what(self) -> "Wording":
         if self.only is None and not self.waters:
             raise ValueError("say only or waters: in which measurements or waters")
         if not self.words:
-            raise ValueError("say what differs: title, lead, caution, picture or photo")
+            raise ValueError("say what differs: title, lead, caution or picture")
         return self
 
     @property
@@ -190,7 +188,6 @@ class Step(Part):
     caution: Line | None = Field(default=None, description="Harm at this step, short.")
     gear: tuple[Short, ...] = Field(default=(), max_length=4, description="Worn at this step.")
     picture: Picture | None = None
-    photo: Photo | None = Field(default=None, description="A picture of one's own, by its hash.")
     only: Who | tuple[Who, ...] | None = Field(
         default=None, description="Only in these determinations; sample counts spike and diluted."
     )
