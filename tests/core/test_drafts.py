@@ -12,6 +12,7 @@ from kessa_core.drafts.edits import NoSuchPlace, path_of
 from kessa_core.drafts.pasting import BadPaste
 from kessa_core.errors import UnknownName
 from kessa_core.methods import Method, load, shipped, shipped_ids
+from kessa_core.methods.stage import Stage
 from kessa_core.methods.steps import Wait
 from kessa_core.readings.registry import READERS
 
@@ -109,6 +110,9 @@ class Fields(unittest.TestCase):
             for at in range(len(was["stages"])):
                 model = fields.reading_model(was, at)
                 for one in leaves(fields.fields(model, was, ("stages", at, "reading"))):
+                    edits.put(made, path_of(one.name), typed_again(one))
+                rest = fields.fields(Stage, was, ("stages", at), skip=("reading", "measures"))
+                for one in leaves(rest):
                     edits.put(made, path_of(one.name), typed_again(one))
             with self.subTest(method=key):
                 self.assertEqual(problems.method_of(made).hash, problems.method_of(was).hash)

@@ -60,6 +60,8 @@ def lots_of(context: dict[str, Any]) -> Lots:
                 str(held.get("number") or ""),
                 held.get("table") or (),
                 held.get("drop") or (),
+                held.get("recovery") or (),
+                held.get("content") or (),
             )
             for held in context.get("lots") or ()
         )

@@ -145,6 +145,8 @@ def one(
 def _fitting(value: Any, kind: Kind) -> Any:
     """A value of the shape that its field has; another shape, which only text can say, is left to
     the text."""
+    if kind == "several" and isinstance(value, str):
+        return [value]
     if kind in ("items", "lines", "several"):
         return value if isinstance(value, list) else None
     if kind in ("group", "colour"):

@@ -73,6 +73,7 @@ EYE = SourceInfo("steps", "where the eye sees it")
 PORTION = SourceInfo("relative", "filling the portion")
 COLOUR_NEED = SourceInfo("steps", "titrant that the colour itself takes")
 DILUTION = SourceInfo("relative", "diluting the sample")
+LOT_RECOVERY = SourceInfo("relative", "what the lot finds of a standard")
 
 
 @dataclass(frozen=True)

@@ -28,6 +28,7 @@ def sentences(
         seen = [d.seen for d in held.samples if d.seen]
         blanks = [d.seen for d in held.blanks if d.seen]
         reader = reader_of_run(stage, held, setting.lots)
+    if stage and held and reader.correction == 1:
         said = result_sentences(reader, value, verdict, seen, blanks, setting, outcome.apart)
         return said + passed
     also = stage.measures.also if stage else ()

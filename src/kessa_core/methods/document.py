@@ -68,6 +68,7 @@ class Method(Part):
             raise ValueError(f"stage ids must differ; used twice: {', '.join(twice)}")
         self._waits_know_their_start()
         self._shared_influences_name_their_reagent()
+        self._reagents_name_their_stages()
         self._differences_can_be_taken()
         self._titrations_go_on_in_one_flask()
         for stage in self.stages:
@@ -105,6 +106,15 @@ class Method(Part):
                         f"stage {stage.id}: {one.of} is whose {one.whose!r}; reagents with a lot "
                         f"are {', '.join(held) or 'none'}"
                     )
+
+    def _reagents_name_their_stages(self) -> None:
+        ids = [stage.id for stage in self.stages]
+        for reagent in self.reagents:
+            if strange := [name for name in reagent.stages if name not in ids]:
+                raise ValueError(
+                    f"reagent {reagent.name!r}: no stage {strange[0]!r}; stages are "
+                    f"{', '.join(ids)}"
+                )
 
     def _waits_know_their_start(self) -> None:
         known: list[str] = [step.id for step in self.before]

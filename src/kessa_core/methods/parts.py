@@ -7,7 +7,7 @@ from pydantic import Field, StringConstraints, field_validator, model_validator
 
 from kessa_core.documents import Amount, Figure, Key, Line, Measurand, Part, Short
 from kessa_core.errors import NoConversion
-from kessa_core.methods.steps import Window, duration_words
+from kessa_core.methods.steps import Only, Window, duration_words, names
 from kessa_core.quantities import conversion
 from kessa_core.quantities.parameters import parameters
 
@@ -73,7 +73,7 @@ class Glass(Part):
 
 
 class Reagent(Part):
-    """What is used up. each_ml or amount a determination; lot: its lot belongs to the result."""
+    """What is used up, and where. A titrant is counted down by what was dispensed."""
 
     name: Short
     form: Literal[
@@ -83,6 +83,20 @@ class Reagent(Part):
     amount: Amount = Field(description="For one determination; a titrant's is what it takes.")
     unit: Short
     lot: bool = Field(default=False, description="Its lot is noted with every result.")
+    stages: tuple[Key, ...] = Field(
+        default=(), max_length=8,
+        description="Whose determinations use it up; else the first one's, and a titrant's own.",
+    )  # fmt: skip
+    only: Only = Field(
+        default=(), description="Used up only in these determinations, such as the standard's."
+    )
+    per: Literal["determination", "preparation"] = Field(
+        default="determination", description="preparation: once for all that share it."
+    )
+
+    def is_for(self, role: str) -> bool:
+        """Whether a determination of this role uses it up."""
+        return not self.only or names(self.only, role)
 
 
 class Suspect(Part):
@@ -99,7 +113,7 @@ class Blank(Part):
     passes_at_most: int = Field(
         ge=0, le=9999, description="Drops, or steps of the scale, at which it still passes."
     )
-    subtract: bool = Field(description="Whether it is subtracted from the sample's.")
+    subtract: bool = Field(default=False, description="Whether it is subtracted from the sample's.")
     suspects: tuple[Suspect, ...] = Field(min_length=1, max_length=8)
 
 

@@ -108,7 +108,7 @@ class Stage(Part):
     @model_validator(mode="after")
     def _spike_is_added(self) -> "Stage":
         """Somebody has to be told to add it."""
-        if self.spike and not any(step.only == "spike" for step in self.steps):
+        if self.spike and not any(step.only == ("spike",) for step in self.steps):
             raise ValueError("spike: a step with only: spike has to say what to add")
         return self
 

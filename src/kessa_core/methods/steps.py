@@ -1,15 +1,31 @@
 """The steps of a method: what a person does, answers, waits for, counts and reads."""
 
 from itertools import pairwise
-from typing import Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field, model_validator
+from pydantic import BeforeValidator, Field, PlainSerializer, model_validator
 
 from kessa_core.documents import Figure, Key, Line, Part, Short, Signed
 
 Who = Literal["blank", "standard", "reference", "sample", "spike", "diluted"]
+
+
+def _one_or_several(given: Any) -> Any:
+    return (given,) if isinstance(given, str) else given
+
+
+def _as_written(roles: tuple[Who, ...]) -> Who | tuple[Who, ...]:
+    """One alone stands without a list, as most documents say it."""
+    return roles[0] if len(roles) == 1 else roles
+
+
+Only = Annotated[
+    tuple[Who, ...],
+    BeforeValidator(_one_or_several, json_schema_input_type=Who | tuple[Who, ...]),
+    PlainSerializer(_as_written),
+]
+"""In which determinations; none where in all."""
 WaterKind = Literal["stream", "lake", "well", "tap", "boiler", "cooling", "heating", "chilled"]
-"""The SHA-256 of a picture of one's own that is kept beside the document."""
 LONGEST_WAIT_S = 14 * 86_400
 
 
@@ -153,7 +169,7 @@ Picture = Literal[
 class Wording(Part):
     """Other words or another picture for a step, in some measurements or some waters."""
 
-    only: Who | tuple[Who, ...] | None = None
+    only: Only = ()
     waters: tuple[WaterKind, ...] = Field(default=(), max_length=8)
     title: Short | None = None
     lead: Line | None = None
@@ -162,7 +178,7 @@ class Wording(Part):
 
     @model_validator(mode="after")
     def _says_when_and_what(self) -> "Wording":
-        if self.only is None and not self.waters:
+        if not self.only and not self.waters:
             raise ValueError("say only or waters: in which measurements or waters")
         if not self.words:
             raise ValueError("say what differs: title, lead, caution or picture")
@@ -188,8 +204,8 @@ class Step(Part):
     caution: Line | None = Field(default=None, description="Harm at this step, short.")
     gear: tuple[Short, ...] = Field(default=(), max_length=4, description="Worn at this step.")
     picture: Picture | None = None
-    only: Who | tuple[Who, ...] | None = Field(
-        default=None, description="Only in these determinations; sample counts spike and diluted."
+    only: Only = Field(
+        default=(), description="Only in these determinations; sample counts spike and diluted."
     )
     waters: tuple[WaterKind, ...] = Field(
         default=(), max_length=8, description="Only in these kinds of water."
@@ -233,18 +249,17 @@ class Step(Part):
     @property
     def for_whom(self) -> str:
         """The determinations it belongs to, in words."""
-        named = (self.only,) if isinstance(self.only, str) else self.only or ()
-        return ", ".join(named)
+        return ", ".join(self.only)
 
     def is_for(self, role: str, diluted: bool = False) -> bool:
         """Whether the step belongs to a determination of this role."""
-        return self.only is None or _names(self.only, role, diluted)
+        return not self.only or names(self.only, role, diluted)
 
     def worded(self, role: str, diluted: bool = False) -> dict[str, str]:
         """What reads or looks differently in a determination of this role."""
         words: dict[str, str] = {}
         for one in self.wording:
-            if one.only is not None and _names(one.only, role, diluted):
+            if one.only and names(one.only, role, diluted):
                 words |= one.words
         return words
 
@@ -257,7 +272,7 @@ class Step(Part):
         for one in self.wording:
             if not one.waters:
                 left.append(one)
-            elif kind in one.waters and one.only is None:
+            elif kind in one.waters and not one.only:
                 words |= one.words
             elif kind in one.waters:
                 left.append(one.model_copy(update={"waters": ()}))
@@ -266,11 +281,10 @@ class Step(Part):
         return self.model_copy(update={**words, "wording": tuple(left), "waters": ()})
 
 
-def _names(only: Who | tuple[Who, ...], role: str, diluted: bool) -> bool:
+def names(only: tuple[Who, ...], role: str, diluted: bool = False) -> bool:
     """Whether *only* names a determination of this role."""
-    named = (only,) if isinstance(only, str) else only
     if role in ("blank", "standard", "reference"):
-        return role in named
-    if diluted and "diluted" in named:
+        return role in only
+    if diluted and "diluted" in only:
         return True
-    return role in named if role == "spike" and "spike" in named else "sample" in named
+    return role in only if role == "spike" and "spike" in only else "sample" in only

@@ -86,6 +86,7 @@ class Burette(Display):
     )  # fmt: skip
     over_says = "The burette ran out"
     words = "burette"
+    measures_out = True
     rising = True
     document = BurettePart
     slots = ("start", "end")
@@ -130,6 +131,10 @@ class Burette(Display):
     def position(self, seen: Reading) -> float:
         """Steps used: the end less the start."""
         return seen.n - seen.slot("start")
+
+    def dispensed(self, seen: Reading | None, counted: int) -> float:
+        """mL."""
+        return self.main.figure(self.position(seen)) if seen else 0.0
 
     def example(self, position: int) -> Reading:
         """From the zero mark on."""
@@ -203,6 +208,7 @@ class DigitalTitrator(Display):
     by = "digital-titrator"
     same_flask = ("portion_ml", "titrant", "multiplier")
     words = "digital titrator"
+    measures_out = True
     document = DigitalTitratorPart
     step = "one digit of the counter"
     knows: ClassVar = KNOWN

@@ -18,7 +18,6 @@ from kessa_core.documents import Amount, Measurand, NamedColour, Part, Short
 from kessa_core.documents.parts import Line
 from kessa_core.influences.part import (
     COLOUR_NEED,
-    DILUTION,
     EYE,
     PORTION,
     ScaledUncertainties,
@@ -107,6 +106,7 @@ class Counting(ReadingType):
     one: ClassVar[str]
     ended: ClassVar[str]
     slots = ()
+    measures_out = True
     takes_reference = True
     corrected_by = ("drops", "kind")
     blank_verb = "took"
@@ -123,6 +123,10 @@ class Counting(ReadingType):
         kinds = [kind for kind, _ in steps]
         counted = kinds[-1] == "count" and kinds.count("count") == 1 and "read" not in kinds
         return "" if counted else "must end with the one step of kind count"
+
+    def dispensed(self, seen: Reading | None, counted: int) -> float:
+        """What was counted, before an end or not."""
+        return float(counted)
 
     @property
     def most(self) -> int:
@@ -366,7 +370,7 @@ class DropCount(Counting):
     def spread(self) -> ScaledUncertainties:
         """With a measured drop: its own uncertainty in place of the kit's."""
         found = self.sized_influences
-        return spread(found, {**self.knows, "dilution": DILUTION})
+        return spread(found, self._known)
 
     @property
     def sized_influences(self) -> tuple[UncertaintySource, ...]:

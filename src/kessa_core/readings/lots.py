@@ -13,14 +13,28 @@ class DropSize:
 
 
 @dataclass(frozen=True)
+class Measured:
+    """A number that somebody measured or that a certificate states, and its relative sd."""
+
+    number: float
+    sd: float = 0.0
+
+
+@dataclass(frozen=True)
 class Lot:
     """A lot of one reagent: its number, a table of (reading, value) if its leaflet prints one, and
-    the drop size of the bottle where it was measured."""
+    the drop size of the bottle where it was measured.
+
+    recovery: what the lot finds of a standard, 1.0 for all of it; results are divided by it.
+    content: of a standard, what it holds, in the unit and basis of the stage that measures it.
+    """
 
     reagent: str = ""
     number: str = ""
     table: tuple[tuple[float, float], ...] = ()
     drop: DropSize | None = None
+    recovery: Measured | None = None
+    content: Measured | None = None
 
     @classmethod
     def noted(
@@ -29,10 +43,20 @@ class Lot:
         number: str,
         rows: Iterable[Sequence[float | str]] = (),
         drop: Sequence[float] = (),
+        recovery: Sequence[float] = (),
+        content: Sequence[float] = (),
     ) -> "Lot":
-        """A lot as it is stored: rows of figures or of their text, a drop as its mL and sd."""
+        """A lot as it is stored: rows of figures or of their text; a drop as its mL and sd;
+        recovery and content each as number and relative sd."""
         table = tuple((float(reading), float(value)) for reading, value in rows)
-        return cls(reagent, number, table, DropSize(*drop) if drop else None)
+        return cls(
+            reagent,
+            number,
+            table,
+            DropSize(*drop) if drop else None,
+            Measured(*recovery) if recovery else None,
+            Measured(*content) if content else None,
+        )
 
 
 @dataclass(frozen=True)

@@ -16,7 +16,7 @@ from pydantic import Field, model_validator
 
 from kessa_core.chemistry.photometry import absorbance
 from kessa_core.documents import Amount, Figure, Measurand, Part, Short, Signed
-from kessa_core.influences.part import DILUTION, PORTION, spread
+from kessa_core.influences.part import PORTION, spread
 from kessa_core.quality.calibration import Line, calibration_line
 from kessa_core.quantities import Value
 from kessa_core.quantities.rounding import figure
@@ -132,7 +132,7 @@ class Photometer(WithInstrument, Display):
         if self.own_line is None:
             return found
         kept = tuple(i for i in self.influences if i.of != "calibration")
-        return spread(kept, {**self.knows, "dilution": DILUTION})
+        return spread(kept, self._known)
 
     @cached_property
     def model(self) -> ScaleModel:

@@ -16,7 +16,14 @@ from typing import Any, ClassVar, Literal
 import numpy as np
 
 from kessa_core.documents import Measurand, NamedColour, Part
-from kessa_core.influences.part import DILUTION, LOTS, SourceInfo, UncertaintySource, spread
+from kessa_core.influences.part import (
+    DILUTION,
+    LOT_RECOVERY,
+    LOTS,
+    SourceInfo,
+    UncertaintySource,
+    spread,
+)
 from kessa_core.quantities import Interval, Value
 from kessa_core.quantities.rounding import figure
 from kessa_core.readings.lots import NO_LOTS, Lot, Lots
@@ -69,6 +76,7 @@ class ReadingType:
     over_says: ClassVar[str] = "Above the top"
     under_says: ClassVar[str] = "Below the foot"
     over_anywhere: ClassVar[bool] = False
+    measures_out: ClassVar[bool] = False
     rising: ClassVar[bool] = False
     same_flask: ClassVar[tuple[str, ...]] = ()
     option_field: ClassVar[str] = ""
@@ -79,6 +87,18 @@ class ReadingType:
     def reagent(self) -> str:
         """The reagent whose lot this reading rests on; empty where none does."""
         return next((i.whose for i in self.influences if i.key in LOTS and i.whose), "")
+
+    @property
+    def dispenses(self) -> str:
+        """The reagent of which this reading is the amount used; empty where it is not."""
+        if not self.measures_out:
+            return ""
+        named = getattr(self.part, "titrant", None) or getattr(self.part, "tablet", "")
+        return self.reagent or str(named)
+
+    def dispensed(self, seen: Reading | None, counted: int) -> float:
+        """How much of it was used from the zero on, in its unit. counted: check drops too."""
+        return seen.n if seen else 0.0
 
     @property
     def instrument(self) -> str:
@@ -100,6 +120,12 @@ class ReadingType:
     def lot(self) -> Lot:
         """The lot in use of that reagent."""
         return self.lots.of(self.reagent)
+
+    @property
+    def correction(self) -> float:
+        """What values are multiplied with because this lot finds more or less than there is."""
+        recovery = self.lot.recovery
+        return 1 / recovery.number if recovery else 1.0
 
     @classmethod
     def validation_error(cls, part: Any, measures: Measurand) -> str:
@@ -328,6 +354,19 @@ class ReadingType:
             value = replace(value, bracket=ends if ends[0] < ends[1] else None)
         return value
 
+    def sample_value(
+        self,
+        used: Sequence[Reading],
+        every: Sequence[Reading],
+        blanks: Sequence[Reading] = (),
+        times: float = 1,
+        base: float = 1,
+    ) -> Value:
+        """The value in the sample as it was taken: multiplied back where it was diluted *times*,
+        of which the decimals reckon with *base*, and corrected for the lot."""
+        value = self.value(used, every, blanks)
+        return value.scaled(times * self.correction, base * self.correction)
+
     @property
     def absent_below(self) -> str:
         """What the end colour before the first step means: below this; empty where it cannot be
@@ -456,14 +495,29 @@ class ReadingType:
         extra = UncertaintySource(of="dilution", sd=sd, scope="determination", source="default")
         return replace(self, influences=(*self.influences, extra))
 
+    def with_lot_recovery(self) -> "ReadingType":
+        """The same reader with the doubt of what its lot finds; itself where nobody measured it."""
+        recovery = self.lot.recovery
+        if not recovery or not recovery.sd:
+            return self
+        extra = UncertaintySource(
+            of="lot-recovery", sd=recovery.sd, scope="shared", key="lot",
+            whose=self.reagent or None, source="replicates",
+        )  # fmt: skip
+        return replace(self, influences=(*self.influences, extra))
+
     @cached_property
     def spread(self) -> Any:
         """The sizes of the influences, ready to compute with."""
-        return spread(self.influences, {**self.knows, "dilution": DILUTION})
+        return spread(self.influences, self._known)
 
     def knowledge(self, of: str) -> SourceInfo:
         """What the principle knows about an influence."""
-        return {**self.knows, "dilution": DILUTION}[of]
+        return self._known[of]
+
+    @property
+    def _known(self) -> dict[str, SourceInfo]:
+        return {**self.knows, "dilution": DILUTION, "lot-recovery": LOT_RECOVERY}
 
     def shown(self, number: float | Decimal) -> str:
         """A number with the decimals that the stage reports."""

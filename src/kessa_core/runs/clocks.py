@@ -68,7 +68,8 @@ def _computed(wait: Wait, stages: list[StageState], readers: dict[str, ReadingTy
         return longest
     if not stage or stage.extra or any(seen.kind == "beyond" for seen in found):
         return longest
-    highest = stage.base * max(float(readers[stage.id].number(seen)) for seen in found)
+    reader = readers[stage.id]
+    highest = stage.base * reader.correction * max(float(reader.number(seen)) for seen in found)
     fitting = [band.seconds for band in wait.table if highest <= float(band.up_to)]
     return fitting[0] if fitting else longest
 

@@ -16,8 +16,8 @@ from kessa_core.readings.lots import NO_LOTS, Lots
 from kessa_core.readings.reading import Reading
 from kessa_core.readings.reading_type import ReadingType
 from kessa_core.runs.joint import Difference, difference
-from kessa_core.runs.stage_readers import diluted_working, reader_of_run
-from kessa_core.runs.standards import standard_recovery
+from kessa_core.runs.stage_readers import reader_of_run, working_line
+from kessa_core.runs.standards import Recovery, standard_recovery
 from kessa_core.runs.state import Determination, Finish, RunState, StageState
 
 
@@ -121,14 +121,14 @@ def value_of(
 
     The interval uses *every* determination that was not rejected.
     """
-    value = reader.value(used, every, blanks).scaled(float(held.dilution), held.base)
+    value = reader.sample_value(used, every, blanks, held.dilution, held.base)
     if not stage.reference:
         return value, ""
     beside = [d.seen for d in held.kept("reference") if d.seen]
     if not beside or value.qualifier:
         return value, ""
-    number = float(reader.mean(used)) * held.dilution - float(reader.mean(beside))
-    scales = (float(held.dilution), 1.0)
+    scales = (held.dilution * reader.correction, reader.correction)
+    number = float(reader.mean(used)) * scales[0] - float(reader.mean(beside)) * scales[1]
     found = difference(reader, every, stage.reader(reader.lots), beside, scales)
     flag = impossible("the sample", stage.reference.water) if found.impossible else ""
     return subtracted(stage.measures, number, found, reader.words), flag
@@ -151,9 +151,7 @@ def _working(
     if stage.reference and beside and not value.qualifier:
         more, less = ", ".join(map(reader.format_reading, used)), reader.listed(beside)
         return f"sample {more}, {stage.reference.water} {less}: {value.text}"
-    if held.dilution == 1:
-        return reader.working(used, blanks, value)
-    return diluted_working(reader, used, blanks, held.dilution, value)
+    return working_line(reader, used, blanks, held.dilution, value)
 
 
 def _no_agreement(stage: Stage, reader: ReadingType, seen: Sequence[Reading]) -> str:
@@ -166,20 +164,13 @@ def _checks(
     stage: Stage, held: StageState, reader: ReadingType, used: Sequence[Reading]
 ) -> tuple[tuple[str, ...], list[str]]:
     """What standard and spike came to, in words; and those outside their window."""
-    said, failing = [], []
-    for words, percent, low, high in _recoveries(stage, held, reader, used):
-        inside = low <= percent <= high
-        where = "inside" if inside else "outside"
-        line = f"{words}: {figure(percent, 1)} %, {where} {low}–{high} %"
-        said.append(line)
-        if not inside:
-            failing.append(line)
-    return tuple(said), failing
+    found = recoveries(stage, held, reader, used)
+    return tuple(one.line for one in found), [one.line for one in found if not one.passes]
 
 
-def _recoveries(
+def recoveries(
     stage: Stage, held: StageState, reader: ReadingType, used: Sequence[Reading]
-) -> list[tuple[str, float, int, int]]:
+) -> list[Recovery]:
     """Standards and spikes. A spike is held against the determinations that make the result."""
     standards = [d.seen for d in held.kept("standard") if d.seen]
     undiluted = stage.reader(reader.lots)
@@ -187,14 +178,14 @@ def _recoveries(
     spiked, rule = [d.seen for d in held.kept("spike") if d.seen], stage.spike
     if rule and spiked and used:
         before, after = reader.mean(used), reader.mean(spiked)
-        scale = float(held.dilution)
+        scale = held.dilution * reader.correction
         percent = spike_recovery(float(after) * scale, float(before) * scale, float(rule.added))
         words = (
-            f"spike: {rule.added} added to {reader.shown(before * held.dilution)}, "
-            f"{reader.shown(after * held.dilution)} found, "
-            f"{reader.shown((after - before) * held.dilution)} recovered"
+            f"spike: {rule.added} added to {reader.shown(float(before) * scale)}, "
+            f"{reader.shown(float(after) * scale)} found, "
+            f"{reader.shown(float(after - before) * scale)} recovered"
         )
-        made.append((words, percent, rule.low_percent, rule.high_percent))
+        made.append(Recovery(words, percent, rule.low_percent, rule.high_percent))
     return made
 
 
@@ -221,8 +212,11 @@ def _derived(
     readers = [reader_of_run(method.stages[i], state.stages[i], lots) for i in at]
     seen = [_samples(stage)[1] for stage in held]
     counts = one.counts([method.stages[i].measures for i in at])
-    scales = (held[0].dilution * counts[0], held[1].dilution * counts[1])
-    found = difference(readers[0], seen[0], readers[1], seen[1], scales)
+    scales = tuple(
+        one.dilution * reader.correction * count
+        for one, reader, count in zip(held, readers, counts, strict=True)
+    )
+    found = difference(readers[0], seen[0], readers[1], seen[1], (scales[0], scales[1]))
     number = more.value.number * counts[0] - less.value.number * counts[1]
     value = subtracted(one.measures, number, found, "difference")
     if found.impossible:

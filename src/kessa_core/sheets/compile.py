@@ -162,9 +162,9 @@ def _wait(wait: Wait, method: Method, lots: Lots) -> dict[str, Any]:
 
 def _by_halves(wait: Wait, reader: ReadingType, base: int) -> list[list[int]]:
     """Rows [halves, seconds]: up to these half steps of the stage's reading, so long."""
-    top = 2 * reader.main.high
+    top, times = 2 * reader.main.high, base * reader.correction
     return [
-        [max((h for h in range(top + 1) if base * reader.at(h) <= float(band.up_to)), default=0),
+        [max((h for h in range(top + 1) if times * reader.at(h) <= float(band.up_to)), default=0),
          band.seconds]
         for band in wait.table
     ]  # fmt: skip

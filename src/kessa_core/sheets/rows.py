@@ -11,7 +11,7 @@ from kessa_core.judging.sentences import result_sentences, short_sentences, verd
 from kessa_core.quantities import Value
 from kessa_core.readings.reading import Reading
 from kessa_core.readings.reading_type import ReadingType
-from kessa_core.runs.stage_readers import diluted_working
+from kessa_core.runs.stage_readers import working_line
 
 
 def gauge_maximums(setting: PointContext) -> list[float]:
@@ -67,7 +67,7 @@ def short(
     base: int = 1,
 ) -> dict[str, Any]:
     """The row of one determination on its own, multiplied back where it was diluted."""
-    value = reader.value(used, used, blanks).scaled(float(base), base)
+    value = reader.sample_value(used, used, blanks, base, base)
     return row(value, verdict_of(value, setting), setting)
 
 
@@ -79,12 +79,11 @@ def full(
     base: int = 1,
 ) -> dict[str, Any]:
     """The row of a result, with its working line and its sentences."""
-    value = reader.value(used, used, blanks).scaled(float(base), base)
+    value = reader.sample_value(used, used, blanks, base, base)
     verdict = verdict_of(value, setting)
-    if base == 1:
-        working = reader.working(used, blanks, value)
+    working = working_line(reader, used, blanks, base, value)
+    if base == reader.correction == 1:
         sentences = result_sentences(reader, value, verdict, used, blanks, setting)
     else:
-        working = diluted_working(reader, used, blanks, base, value)
         sentences = short_sentences(value, verdict, reader.measures.also, setting)
     return row(value, verdict, setting) | {"k": working, "t": sentences}

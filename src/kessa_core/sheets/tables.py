@@ -6,13 +6,13 @@ band   a scale too fine to enumerate: the figure as it is shown or from a list, 
 later  kept, the value follows when sent
 """
 
+from decimal import Decimal
 from itertools import pairwise
 from typing import Any
 
 from kessa_core.judging.context import PointContext
 from kessa_core.judging.sentences import verdict_of
 from kessa_core.methods.stage import Stage
-from kessa_core.quality.agreement import recovery
 from kessa_core.quantities.rounding import figure
 from kessa_core.readings.exploring import explored, probes
 from kessa_core.readings.reading import Count, Reading
@@ -69,7 +69,8 @@ def _running(reader: ReadingType, base: int = 1) -> list[str]:
     """What a running count would come to."""
     measures = reader.measures
     top = reader.most
-    figures = [base * reader.number(Count(n)) if n else 0 for n in range(top + 1)]
+    times = Decimal(repr(base * reader.correction))
+    figures = [times * reader.number(Count(n)) if n else 0 for n in range(top + 1)]
     return [f"{figure(number, measures.decimals)} {measures.unit}" for number in figures]
 
 
@@ -149,11 +150,12 @@ def _banded(stage: Stage, reader: ReadingType, setting: PointContext) -> dict[st
         "u": measures.quantity.label,
         "bands": _bands(reader, setting, first, last, stage.base),
     }
-    if stage.base == 1 and not scale.ranges and _reports_as_shown(reader, first, last):
+    times = Decimal(repr(stage.base * reader.correction))
+    if times == 1 and not scale.ranges and _reports_as_shown(reader, first, last):
         made["shown"] = True
     elif last - first < LISTED:
         made["list"] = [
-            figure(stage.base * reader.mean([seen]), measures.decimals, measures.rounding)
+            figure(times * reader.mean([seen]), measures.decimals, measures.rounding)
             for seen in map(reader.example, range(first, last + 1))
         ]
     return made | _outside(stage, reader, setting)
@@ -175,7 +177,7 @@ def _bands(
 
     def at(position: int) -> tuple[str, str, str]:
         seen = reader.example(position)
-        value = reader.value([seen], [seen]).scaled(float(base), base)
+        value = reader.sample_value([seen], [seen], (), base, base)
         verdict = verdict_of(value, setting)
         return verdict.sign, verdict.words, verdict.against
 
@@ -191,19 +193,11 @@ def _bands(
 
 def _standard(stage: Stage, reader: ReadingType) -> dict[str, Any]:
     """Half steps between which a standard is inside its window, and its words by reading."""
-    rule = stage.standard
-    if not rule or reader.lookup == "later" or reader.main.count > LISTED:
+    if not stage.standard or reader.lookup == "later" or reader.main.count > LISTED:
         return {}
-    true = float(rule.value)
     said: dict[int, list[Any]] = {}
     for one in reader.examples():
-        percent = recovery(float(reader.number(one)), true)
         found = standard_recovery(stage, reader, one)
-        if not found or not 0.3 * true <= float(reader.number(one)) <= 2 * true:
-            continue
-        inside = rule.low_percent <= percent <= rule.high_percent
-        window = f"{rule.low_percent}–{rule.high_percent} %"
-        where = "inside" if inside else "outside"
-        words = f"{found[0]}: {figure(percent, 1)} %, {where} {window}"
-        said[reader.half_steps(one)] = [int(inside), words]
+        if found and 30 <= found.percent <= 200:
+            said[reader.half_steps(one)] = [int(found.passes), found.line]
     return {"standard": said}
