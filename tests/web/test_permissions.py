@@ -21,7 +21,7 @@ TESTERS = ("monitor", "reviewer", "manager")
 REVIEWERS = ("reviewer", "manager")
 MANAGERS = ("manager",)
 # name: (path in the programme, method, who may)
-ENDS_ITS_RUN = ("cancel-run", "change-run", "end-run", "hand-over-run", "run-instrument")
+ENDS_ITS_RUN = ("cancel-run", "change-run", "end-run", "hand-over-run", "run-instrument", "run-lot")
 TABLE = {
     "today": ("today/", "get", ALL),
     "waters": ("waters/", "get", ALL),
@@ -37,6 +37,7 @@ TABLE = {
     "end-run": ("bench/{run}/end/", "post", TESTERS),
     "hand-over-run": ("bench/{run}/hand-over/", "post", TESTERS),
     "run-instrument": ("bench/{run}/instrument/", "post", TESTERS),
+    "run-lot": ("bench/{run}/lot/", "post", TESTERS),
     "test-menu": ("points/{point}/tests/", "get", TESTERS),
     "favourite-test": ("points/{point}/tests/favourite/", "post", TESTERS),
     "begin-test": ("points/{point}/test/", "post", TESTERS),
@@ -63,12 +64,14 @@ TABLE = {
     "lot-csv": ("lots/{lot}/results.csv", "get", ALL),
     "lot-computing": ("lots/{lot}/computing/", "get", ALL),
     "correct-lot": ("lots/{lot}/correct/", "get", REVIEWERS),
+    "measure-standard": ("lots/{lot}/standard/", "get", TESTERS),
     "instrument": ("instruments/{instrument}/", "get", ALL),
     "instrument-csv": ("instruments/{instrument}/results.csv", "get", ALL),
     "library": ("library/", "get", ALL),
     "new-lot": ("library/lots/new/", "get", TESTERS),
     "new-instrument": ("library/instruments/new/", "get", TESTERS),
     "edit-instrument": ("library/instruments/{instrument}/edit/", "get", TESTERS),
+    "check-instrument": ("library/instruments/{instrument}/check/", "get", TESTERS),
     "method": ("library/chloride-drops-15ml/4/", "get", ALL),
     "choices": ("library/chloride-drops-15ml/choices/", "get", MANAGERS),
     "use-newer": ("library/chloride-drops-15ml/newer/", "post", MANAGERS),

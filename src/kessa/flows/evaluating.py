@@ -1,5 +1,6 @@
 """What follows from a run's events: evaluations, verdicts, and what pages read of them."""
 
+from dataclasses import replace
 from typing import Any
 
 from django.db import transaction
@@ -12,8 +13,11 @@ from kessa.results.evaluations import evaluation_fields, is_same, keep_evaluatio
 from kessa.results.models import Evaluation, Result
 from kessa.results.projections import project, refresh_latest, series_of
 from kessa.results.services import reopen
-from kessa.runs.models import Run
+from kessa.runs.lots import count_use
+from kessa.runs.models import Run, RunLot
+from kessa.runs.queries import RunQuery
 from kessa.runs.services import set_finish, state_of
+from kessa.runs.standards import failed_standards, note_standards
 from kessa.verdicts.point_context import context_of, limits_at
 from kessa.verdicts.services import Judgement, judge_value, keep_verdicts, note_outcome
 from kessa_core import VERSION
@@ -44,6 +48,7 @@ def evaluate(
     if seals := set_finish(run, state.finish, by):
         act = "run.ended" if state.finish else "run.resumed"
         record(run.programme, by, act, run, finish=state.finish, seals=seals)
+    count_use(run, state)
     kept = Result.objects.of(run.programme_id).select_related("current").filter(run=run)
     results = {result.stage: result for result in kept}
     touched = {series_of(result) for result in results.values()}
@@ -60,13 +65,19 @@ def evaluate(
 def evaluate_lot(lot: Lot, by: Person | None, why: str) -> int:
     """Evaluate every ended run of a lot again, each in a transaction of its own; how many there
     are. Done twice it changes nothing."""
-    used = Run.objects.of(lot.programme_id).filter(lots_used__lot=lot).exclude(finish="")
-    numbers = list(used.order_by("opened_at", "pk").values_list("pk", flat=True))
+    numbers = list(ended_with(lot).values_list("pk", flat=True))
     for number in numbers:
         with transaction.atomic():
             held = Run.objects.of(lot.programme_id).select_for_update(of=("self",)).get(pk=number)
             evaluate(held, by=by, why=f"lot {lot.number}: {why}"[:240])
     return len(numbers)
+
+
+def ended_with(lot: Lot) -> RunQuery:
+    """The ended runs that were done with a lot, the oldest first."""
+    done = RunLot.objects.done_with(lot).values("run")
+    runs: RunQuery = Run.objects.of(lot.programme_id).filter(pk__in=done).exclude(finish="")
+    return runs.order_by("opened_at", "pk")
 
 
 class _Work:
@@ -92,9 +103,20 @@ class _Work:
         return Judgement(found.verdicts, found.leads, found.usual, tuple(said))
 
 
+def judged_outcomes(run: Run, state: RunState) -> list[tuple[Outcome, Judgement | None]]:
+    """What an ended run comes to with the lots that it holds, each judged; nothing is kept."""
+    work = _Work(run, state, None, "", {})
+    return [(one, work.judged(one)) for one in conclude(run.method, state, run.core_lots)]
+
+
 def _evaluate_all(work: _Work, results: dict[str, Result]) -> list[Evaluation]:
     run, state = work.run, work.state
-    outcomes = conclude(run.method, state, run.core_lots)
+    note_standards(run, state, work.by)
+    failed = failed_standards(run)
+    outcomes = [
+        replace(one, flags=(*one.flags, *failed))
+        for one in conclude(run.method, state, run.core_lots)
+    ]
     several = len(outcomes) > 1
     made = []
     for outcome in outcomes:

@@ -8,6 +8,7 @@ from kessa.platform.models import Programme
 from kessa.results.models import LatestResult, Result
 from kessa.results.projections import every_series, project, refresh_latest
 from kessa.results.services import set_outcome
+from kessa.runs.lots import count_use
 from kessa.runs.models import Run, RunDecision
 from kessa.runs.services import state_of
 from kessa.verdicts.services import current_verdicts
@@ -30,13 +31,15 @@ def rebuild(programme: Programme) -> None:
 
 
 def rebuild_run(run: Run) -> None:
-    """Who continues a run, and how it ended."""
+    """Who continues a run, how it ended, and what it took of its lots."""
     decisions = list(run.decisions.all())
     cancelled = any(one.kind == RunDecision.Kind.CANCELLED for one in decisions)
     over = [one.to_id for one in decisions if one.kind == RunDecision.Kind.HANDED_OVER]
     run.kept_by_id = over[-1] if over else run.opened_by_id
-    run.finish = "cancelled" if cancelled else state_of(run).finish
+    state = state_of(run)
+    run.finish = "cancelled" if cancelled else state.finish
     run.save(update_fields=["kept_by", "finish"])
+    count_use(run, state)
 
 
 def rebuild_result(result: Result) -> None:

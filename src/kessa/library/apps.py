@@ -12,6 +12,7 @@ SENTENCES = {
     "lot.corrected": "corrected a lot",
     "instrument.noted": "added an instrument",
     "instrument.changed": "edited an instrument",
+    "instrument.checked": "recorded a check of an instrument",
 }
 """How the audit says what was done here."""
 
@@ -25,6 +26,7 @@ class LibraryConfig(AppConfig):
         from kessa_core.quantities.parameters import look_up_own_by
 
         registry.seal(models.MethodVersion)
+        registry.seal(models.InstrumentCheck)
         registry.exempt_from_seals(
             "a setting, sealed by its revisions", models.Lot, models.Instrument
         )

@@ -4,15 +4,19 @@ from typing import Any
 
 from django.db import transaction
 
-from kessa.library.models import Instrument, Lot
+from kessa.library.models import Instrument, InstrumentCheck, Lot
 from kessa.platform.audit import record
 from kessa.platform.clock import now
-from kessa.platform.hashes import plain
+from kessa.platform.hashes import plain, seal_of
 from kessa.platform.models import Person, Programme
 from kessa.platform.revisions import revise
 
-LOT = ("reagent", "number", "expires", "opened", "table", "drop_ml", "drop_sd", "in_use")
-INSTRUMENT = ("name", "number", "kinds", "checked_on", "check_due", "in_use")
+LOT = (
+    "reagent", "number", "expires", "opened", "table", "drop_ml", "drop_sd", "contains", "unit",
+    "keeps_days", "storage", "recovery", "recovery_sd", "content", "content_unit", "content_sd",
+    "prepared", "in_use",
+)  # fmt: skip
+INSTRUMENT = ("name", "number", "kinds", "checked_on", "check_due", "check_failed", "in_use")
 
 
 @transaction.atomic
@@ -43,6 +47,23 @@ def change_instrument(instrument: Instrument, by: Person, **described: Any) -> b
     """Another check, another name, or out of use; False where nothing differs. Tests that were
     opened before keep what was noted of it then."""
     return _change(instrument, by, "instrument.changed", described, "")
+
+
+@transaction.atomic
+def note_check(instrument: Instrument, by: Person, **described: Any) -> InstrumentCheck:
+    """A verification, calibration or service, kept on file. Where none is later, tests from now on
+    go by it: when it was, when the next one is due, whether it failed."""
+    made = InstrumentCheck.objects.create(
+        programme_id=instrument.programme_id, instrument=instrument, by=by, **described
+    )
+    seals = [seal_of([made])]
+    said = {"name": str(instrument), "kind": made.kind, "passed": made.passed, "seals": seals}
+    record(instrument.programme, by, "instrument.checked", instrument, **said)
+    newest = InstrumentCheck.objects.of(instrument.programme_id).filter(instrument=instrument)
+    if newest.first() == made:
+        checked = {"checked_on": made.on, "check_due": made.due, "check_failed": not made.passed}
+        change_instrument(instrument, by, **checked)
+    return made
 
 
 @transaction.atomic

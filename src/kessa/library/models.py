@@ -1,11 +1,13 @@
 """The methods a programme uses, each version kept as its document, and its lots."""
 
 from collections.abc import Iterable
+from datetime import date
 from functools import cached_property, lru_cache
 from typing import Any
 
 from django.db import models
 
+from kessa.library.check_models import InstrumentCheck
 from kessa.library.draft_models import DraftRevision, MethodDraft, OwnParameter
 from kessa.library.queries import InstrumentQuery, LotQuery, MethodVersionQuery
 from kessa.platform import clock
@@ -13,6 +15,7 @@ from kessa.platform.models import Person, Programme
 from kessa.platform.scoping import ProgrammeQuerySet
 from kessa.platform.tenancy import insert_only, programme_constraints
 from kessa_core.methods import Method, load
+from kessa_core.quality.stock import Stock
 from kessa_core.readings.lots import Lot as CoreLot
 from kessa_core.readings.lots import Lots as CoreLots
 
@@ -20,6 +23,7 @@ __all__ = [
     "DraftRevision",
     "FavouriteTest",
     "Instrument",
+    "InstrumentCheck",
     "Lot",
     "MethodDraft",
     "MethodUse",
@@ -69,10 +73,13 @@ class MethodVersion(models.Model):
 
 
 class Lot(models.Model):
-    """A lot of a reagent in use. revision counts corrections of its data.
+    """A lot of a reagent, strip or standard in use. revision counts corrections of its data.
 
     table: rows (reading, value) of the leaflet that came with it, where the method needs one.
     drop_ml, drop_sd: this bottle's own drop where it was measured, and its relative sd.
+    contains: what the pack held, in *unit*, the reagent's own. keeps_days: how long once opened.
+    recovery, recovery_sd: what it finds of a standard, 1 for all of it. content, content_sd: what
+    a standard holds, in *content_unit*, that of the stage it is for; prepared: how it was made.
     """
 
     programme = models.ForeignKey(Programme, models.PROTECT)
@@ -83,6 +90,16 @@ class Lot(models.Model):
     table = models.JSONField(default=list, blank=True)
     drop_ml = models.FloatField(null=True, blank=True)
     drop_sd = models.FloatField(null=True, blank=True)
+    contains = models.FloatField(null=True, blank=True)
+    unit = models.CharField(max_length=80, blank=True)
+    keeps_days = models.PositiveSmallIntegerField(null=True, blank=True)
+    storage = models.JSONField(default=list, blank=True)
+    recovery = models.FloatField(null=True, blank=True)
+    recovery_sd = models.FloatField(null=True, blank=True)
+    content = models.FloatField(null=True, blank=True)
+    content_unit = models.CharField(max_length=80, blank=True)
+    content_sd = models.FloatField(null=True, blank=True)
+    prepared = models.CharField(max_length=240, blank=True)
     in_use = models.BooleanField(default=True)
     revision = models.PositiveIntegerField(default=1)
 
@@ -98,11 +115,52 @@ class Lot(models.Model):
     @property
     def drop(self) -> tuple[float, ...]:
         """The measured drop, mL and relative sd; empty without one."""
-        return () if self.drop_ml is None else (self.drop_ml, self.drop_sd or 0.0)
+        return pair(self.drop_ml, self.drop_sd)
+
+    @property
+    def recovery_percent(self) -> float | None:
+        """What it finds of a standard, in percent."""
+        return None if self.recovery is None else 100 * self.recovery
+
+    @property
+    def content_doubt(self) -> float | None:
+        """Of what a standard holds: plus or minus, for 95 %."""
+        return 2 * self.content_sd * self.content if self.content and self.content_sd else None
 
     def as_core(self) -> CoreLot:
         """The lot as readings know it."""
-        return CoreLot.noted(self.reagent, self.number, self.table, self.drop)
+        return CoreLot.noted(
+            self.reagent,
+            self.number,
+            self.table,
+            self.drop,
+            pair(self.recovery, self.recovery_sd),
+            pair(self.content, self.content_sd),
+        )
+
+    @property
+    def last_day(self) -> date | None:
+        """The last day on which it is good."""
+        return self.stock(0.0).last_day
+
+    def is_good_on(self, day: date) -> bool:
+        """Whether it has neither expired nor stood open for too long."""
+        last = self.last_day
+        return last is None or last >= day
+
+    def stock(self, one_test: float) -> Stock:
+        """What is left of it, where the query counted what tests took (LotQuery.with_use).
+        one_test: what one test usually takes."""
+        used = getattr(self, "used", 0.0)
+        return Stock(
+            self.expires, self.opened, self.keeps_days, self.contains, used, one_test, self.unit
+        )
+
+    @staticmethod
+    def resting_on(method: Method, lots: "Iterable[Lot]") -> "list[Lot]":
+        """Of these lots, those that the values of a method rest on: of its tracked reagents, and
+        standards that say what they hold."""
+        return [lot for lot in lots if lot.reagent in method.tracked or lot.content is not None]
 
     @staticmethod
     def all_as_core(lots: "Iterable[Lot]") -> CoreLots:
@@ -113,7 +171,7 @@ class Lot(models.Model):
 class Instrument(models.Model):
     """A meter, photometer or reader. revision counts changes of what is noted of it.
 
-    kinds: which instruments that method documents name it can be.
+    kinds: which instruments that method documents name it can be. check_failed: the last check did.
     """
 
     programme = models.ForeignKey(Programme, models.PROTECT)
@@ -122,6 +180,7 @@ class Instrument(models.Model):
     kinds = models.JSONField(default=list)
     checked_on = models.DateField(null=True, blank=True)
     check_due = models.DateField(null=True, blank=True)
+    check_failed = models.BooleanField(default=False)
     in_use = models.BooleanField(default=True)
     revision = models.PositiveIntegerField(default=1)
 
@@ -142,7 +201,7 @@ class Instrument(models.Model):
             "revision": self.revision,
             "checked_on": str(self.checked_on or ""),
             "check_due": str(self.check_due or ""),
-        }
+        } | ({"check_failed": True} if self.check_failed else {})
 
 
 class FavouriteTest(models.Model):
@@ -181,6 +240,11 @@ class MethodUse(models.Model):
 
     def __str__(self) -> str:
         return f"{self.method_id}: {self.count}"
+
+
+def pair(number: float | None, sd: float | None) -> tuple[float, ...]:
+    """A measured number and its relative sd; empty where nothing was measured."""
+    return () if number is None else (number, sd or 0.0)
 
 
 @lru_cache(maxsize=256)

@@ -3,8 +3,11 @@
 from collections.abc import Iterable
 from typing import Any, Self
 
-from django.db.models import Q
+from django.db.models import Q, Sum
+from django.db.models.functions import Coalesce
+from django.utils import timezone
 
+from kessa.platform import clock
 from kessa.platform.scoping import ProgrammeQuerySet
 
 
@@ -33,13 +36,26 @@ class LotQuery(ProgrammeQuerySet):
     """of(programme).newest_of(reagents)"""
 
     def newest_of(self, names: Iterable[str]) -> dict[str, Any]:
-        """The lot noted last of each of these reagents, in one query; none without a name."""
+        """The lot noted last of each of these reagents that is still good, else the one noted
+        last, in one query; none without a name."""
         wanted = [name for name in names if name]
         if not wanted:
             return {}
-        lots = self.filter(reagent__in=wanted, in_use=True)
-        newest = lots.order_by("reagent", "-id").distinct("reagent")
-        return {lot.reagent: lot for lot in newest}
+        today = timezone.localdate(clock.now())
+        found: dict[str, Any] = {}
+        for lot in self.filter(reagent__in=wanted, in_use=True).order_by("id"):
+            before = found.get(lot.reagent)
+            if before is None or lot.is_good_on(today) or not before.is_good_on(today):
+                found[lot.reagent] = lot
+        return found
+
+    def with_use(self) -> Self:
+        """Each with what tests took of it, as *used*."""
+        return self.annotate(used=Coalesce(Sum("uses__amount"), 0.0))
+
+    def in_stock(self) -> Self:
+        """Those in use, by reagent, the newest first."""
+        return self.filter(in_use=True).order_by("reagent", "-id")
 
 
 class InstrumentQuery(ProgrammeQuerySet):

@@ -9,12 +9,16 @@ register_converter(Number, "number")
 
 menu_place = "library"
 in_programme = [
-    path("library/lots/new/", equipment_views.new_lot, name="new-lot"),
     path("library/instruments/new/", equipment_views.new_instrument, name="new-instrument"),
     path(
         "library/instruments/<int:instrument_id>/edit/",
         equipment_views.edit_instrument,
         name="edit-instrument",
+    ),
+    path(
+        "library/instruments/<int:instrument_id>/check/",
+        equipment_views.check_instrument,
+        name="check-instrument",
     ),
     path("library/<slug:method_id>/choices/", views.choices, name="choices"),
     path("library/<slug:method_id>/shipped/", views.shipped_method, name="shipped-method"),

@@ -12,7 +12,8 @@ from kessa.platform.scoping import request_scope
 
 
 class PermissionsPolicy:
-    """No page may use camera, microphone or position."""
+    """Pages of our own may use the camera, to read codes on packs; none uses microphone or
+    position."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
@@ -20,7 +21,7 @@ class PermissionsPolicy:
     def __call__(self, request: HttpRequest) -> HttpResponse:
         response = self.get_response(request)
         response.headers.setdefault(
-            "Permissions-Policy", "camera=(), microphone=(), geolocation=()"
+            "Permissions-Policy", "camera=(self), microphone=(), geolocation=()"
         )
         return response
 

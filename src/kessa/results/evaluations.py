@@ -3,7 +3,7 @@
 from math import isclose
 from typing import Any
 
-from kessa.library.models import Lot
+from kessa.library.models import Lot, pair
 from kessa.results.models import Evaluation, Result
 from kessa.runs.models import Run
 from kessa.visits.services import context_of
@@ -24,7 +24,7 @@ def evaluation_fields(run: Run, state: RunState, outcome: Outcome) -> dict[str, 
     return {
         "core_version": VERSION,
         "method_hash": run.version.hash,
-        "lots": [lot_data(lot) for lot in run.lots],
+        "lots": [lot_data(lot) for lot in run.resting_on],
         "instruments": instruments_data(run),
         "traits": list(run.sample.point.water.traits),
         "finish": outcome.finish,
@@ -40,7 +40,8 @@ def evaluation_fields(run: Run, state: RunState, outcome: Outcome) -> dict[str, 
 
 
 def lot_data(lot: Lot) -> dict[str, Any]:
-    """A lot as a run used it: number and revision, and the table or drop that came with it."""
+    """A lot as a run used it: number and revision, the table or drop that came with it, what it
+    finds of a standard, what a standard holds."""
     said: dict[str, Any] = {
         "reagent": lot.reagent, "number": lot.number, "revision": lot.revision,
     }  # fmt: skip
@@ -48,6 +49,10 @@ def lot_data(lot: Lot) -> dict[str, Any]:
         said["table"] = lot.table
     if lot.drop:
         said["drop"] = list(lot.drop)
+    if lot.recovery is not None:
+        said["recovery"] = list(pair(lot.recovery, lot.recovery_sd))
+    if lot.content is not None:
+        said["content"] = list(pair(lot.content, lot.content_sd))
     return said
 
 

@@ -7,7 +7,7 @@ from django.db.models import Q
 
 from kessa.platform.days import between_days
 from kessa.platform.scoping import ProgrammeQuerySet
-from kessa.runs.models import RunInstrument
+from kessa.runs.models import RunInstrument, RunLot
 from kessa_core.runs import WITHOUT_FIGURE
 
 OF_AN_EVALUATION = (
@@ -39,7 +39,7 @@ class ResultQuery(ProgrammeQuerySet):
 
     def with_lot(self, lot: Any) -> Self:
         """Results of runs that used this lot of a reagent."""
-        return self.filter(run__lots_used__lot=lot)
+        return self.filter(run__in=RunLot.objects.done_with(lot).values("run"))
 
     def with_instrument(self, instrument: Any) -> Self:
         """Results of runs that were read with this instrument."""

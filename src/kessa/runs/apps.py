@@ -9,6 +9,8 @@ SENTENCES = {
     "run.opened": "started a test",
     "run.cancelled": "cancelled a test before the first reading",
     "run.instrument": "chose another instrument",
+    "run.lot": "chose another lot",
+    "standard.measured": "measured a standard",
     "run.handed-over": "handed a test over",
     "acts.kept": "sent actions",
     "run.ended": "the test ended",
@@ -28,7 +30,10 @@ class RunsConfig(AppConfig):
         registry.seal(models.RunDecision)
         registry.seal(models.RunInstrument)
         registry.seal(models.Run, ["water_kind"], leave_out=("kept_by_id", "finish"))
-        registry.seal(models.RunLot)
+        registry.seal(models.RunLot, ["by_id", "at"])
+        registry.seal(models.StandardCheck)
+        registry.exempt_from_seals("a projection of runs", models.LotUse)
+        registry.allow_removal(models.LotUse)
         registry.compare(comparing.differing)
         registry.allow_changes(models.Run, "kept_by_id", "finish")
         registry.link(models.Run, lambda slug, number: reverse("bench", args=[slug, number]))

@@ -12,12 +12,24 @@ from kessa.platform.days import day_text
 from kessa.platform.models import Person, Programme
 from kessa.platform.scoping import ProgrammeQuerySet
 from kessa.platform.tenancy import insert_only, programme_constraints
+from kessa.runs.lot_models import LotUse, StandardCheck
 from kessa.runs.queries import EventQuery, RunInstrumentQuery, RunLotManager, RunQuery
 from kessa.visits.models import Sample
 from kessa_core.methods import Method
 from kessa_core.readings.lots import Lots as CoreLots
 from kessa_core.runs import Event as CoreEvent
 from kessa_core.runs.reminders import Reminder
+
+__all__ = [
+    "Event",
+    "LotUse",
+    "Run",
+    "RunDecision",
+    "RunInstrument",
+    "RunLot",
+    "StandardCheck",
+    "event_row",
+]
 
 CANCELLED = "cancelled"
 """How a run ends that was opened by mistake: before anything was done, without a result."""
@@ -78,8 +90,9 @@ class Run(models.Model):
 
     @cached_property
     def lots(self) -> list[Lot]:
-        """The lots in use when it was opened, one a reagent."""
-        return [used.lot for used in self.lots_used.all()]
+        """The lots it was done with, one a reagent: of each the one chosen last."""
+        chosen = {used.lot.reagent: used.lot for used in self.lots_used.all()}
+        return list(chosen.values())
 
     @cached_property
     def instruments(self) -> "dict[str, RunInstrument]":
@@ -88,25 +101,32 @@ class Run(models.Model):
         return {one.kind: one for one in chosen.order_by("pk")}
 
     @property
+    def resting_on(self) -> list[Lot]:
+        """The lots that values rest on: those of tracked reagents, and standards that say what
+        they hold."""
+        return Lot.resting_on(self.version.method, self.lots)
+
+    @property
     def core_lots(self) -> CoreLots:
-        """The lots as readings know them."""
-        return Lot.all_as_core(self.lots)
+        """The lots that values rest on, as readings know them."""
+        return Lot.all_as_core(self.resting_on)
 
 
 class RunLot(models.Model):
-    """The lot of one reagent that a run used."""
+    """The lot of one reagent that a run is done with. Inserted, never changed: where another one is
+    taken, the later row counts. by, at: empty for the lots that were in use when it was opened."""
 
     programme = models.ForeignKey(Programme, models.PROTECT, db_index=False)
     run = models.ForeignKey(Run, models.PROTECT, related_name="lots_used", db_index=False)
     lot = models.ForeignKey(Lot, models.PROTECT, related_name="+")
+    by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")
+    at = models.DateTimeField(null=True)
 
     objects = RunLotManager()
 
     class Meta:
-        constraints = [
-            *programme_constraints("run", "lot"),
-            models.UniqueConstraint(fields=["run", "lot"], name="each_lot_once_a_run"),
-        ]
+        constraints = programme_constraints("run", "lot")
+        indexes = [models.Index(fields=["run", "lot"])]
         ordering = ["pk"]
         triggers = [insert_only()]
 

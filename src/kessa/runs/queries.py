@@ -47,6 +47,14 @@ class RunLotManager(models.Manager[Any]):
         """The lots of a programme's runs."""
         return self.get_queryset().of(programme)
 
+    def done_with(self, lot: Any) -> ProgrammeQuerySet:
+        """Where a run is done with this lot and no other one was chosen later."""
+        rows = self.get_queryset().of(lot.programme_id)
+        later = rows.filter(
+            run=models.OuterRef("run"), lot__reagent=lot.reagent, pk__gt=models.OuterRef("pk")
+        )
+        return rows.filter(~models.Exists(later), lot=lot)
+
 
 class RunInstrumentQuery(ProgrammeQuerySet):
     """of(programme).read_with(instrument)"""
@@ -57,6 +65,17 @@ class RunInstrumentQuery(ProgrammeQuerySet):
             run=models.OuterRef("run"), kind=models.OuterRef("kind"), pk__gt=models.OuterRef("pk")
         )
         return self.filter(~models.Exists(later), instrument=instrument)
+
+
+class StandardCheckQuery(ProgrammeQuerySet):
+    """of(programme).standing()"""
+
+    def standing(self) -> Self:
+        """Those that count: of one stage of a run the later row."""
+        later = self.model._base_manager.filter(
+            run=models.OuterRef("run"), stage=models.OuterRef("stage"), pk__gt=models.OuterRef("pk")
+        )
+        return self.filter(~models.Exists(later))
 
 
 class EventQuery(ProgrammeQuerySet):

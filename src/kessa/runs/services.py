@@ -104,7 +104,7 @@ def _create(
     run_id: UUID | None = None,
     continues: Run | None = None,
 ) -> Run:
-    lots = Lot.objects.of(sample.programme_id).newest_of(version.method.tracked)
+    lots = Lot.objects.of(sample.programme_id).newest_of(version.method.materials)
     chosen = {"id": run_id} if run_id else {}
     run = Run.objects.create(
         programme_id=sample.programme_id,

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from kessa_core.finding.materials import Material, materials_of
 from kessa_core.methods import Method
 from kessa_core.methods.stage import Stage
 from kessa_core.methods.steps import duration_words
@@ -36,6 +37,7 @@ class MethodFacts:
     hazards: tuple[str, ...]
     not_for: tuple[str, ...]
     lots: tuple[str, ...]
+    materials: tuple[Material, ...]
     text: str
 
     @property
@@ -59,6 +61,7 @@ def facts_of(method: Method) -> MethodFacts:
         method.hazards,
         tuple(one.water for one in method.sample.not_for),
         tuple(one.name for one in method.reagents if one.lot),
+        tuple(materials_of([method]).values()),
         " ".join(said).lower(),
     )
 

@@ -186,6 +186,12 @@ class Method(Part):
         return tuple(reagent.name for reagent in self.reagents if reagent.lot)
 
     @property
+    def materials(self) -> tuple[str, ...]:
+        """Everything of which a lot can be recorded: reagents, strips, standards."""
+        standards = (stage.standard.name for stage in self.stages if stage.standard)
+        return tuple(dict.fromkeys((*(one.name for one in self.reagents), *standards)))
+
+    @property
     def instruments(self) -> tuple[str, ...]:
         """The kinds of instrument that its stages are read with, each once, without an article."""
         named = (stage.reader().instrument for stage in self.stages)

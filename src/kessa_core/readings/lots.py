@@ -71,7 +71,8 @@ class Lots:
         for lot in self.held:
             if lot.reagent == reagent or not lot.reagent:
                 return lot
-        return self.held[0] if not reagent and len(self.held) == 1 else Lot()
+        reagents = [lot for lot in self.held if not lot.content]
+        return reagents[0] if not reagent and len(reagents) == 1 else Lot()
 
 
 NO_LOTS = Lots()

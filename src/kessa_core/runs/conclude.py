@@ -168,6 +168,18 @@ def _checks(
     return tuple(one.line for one in found), [one.line for one in found if not one.passes]
 
 
+def standards_of(
+    method: Method, state: RunState, lots: Lots = NO_LOTS
+) -> tuple[tuple[Stage, Recovery], ...]:
+    """What the last standard that stands in each stage came to."""
+    made = []
+    for stage, held in zip(method.stages, state.stages, strict=True):
+        seen = [d.seen for d in held.kept("standard") if d.seen]
+        if seen and (found := standard_recovery(stage, stage.reader(lots), seen[-1])):
+            made.append((stage, found))
+    return tuple(made)
+
+
 def recoveries(
     stage: Stage, held: StageState, reader: ReadingType, used: Sequence[Reading]
 ) -> list[Recovery]:

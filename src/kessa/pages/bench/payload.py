@@ -42,12 +42,14 @@ def methods_of(chain: list[Run]) -> dict[str, Method]:
 def payload(chain: list[Run], methods: dict[str, Method], setting: PointContext) -> dict[str, Any]:
     """Runs with their events, and the sheets they need, by method id."""
     begun = {link.version.method_id: link.core_lots for link in chain}
-    to_come = {key: method.tracked for key, method in methods.items() if key not in begun}
-    names = {name for tracked in to_come.values() for name in tracked}
-    in_use = Lot.objects.of(chain[0].programme_id).newest_of(names)
+    to_come = {key: method for key, method in methods.items() if key not in begun}
+    names = {name for method in to_come.values() for name in method.materials}
+    in_use = Lot.objects.of(chain[0].programme_id).newest_of(names).values()
     lots = begun | {
-        key: Lot.all_as_core(in_use[name] for name in tracked if name in in_use)
-        for key, tracked in to_come.items()
+        key: Lot.all_as_core(
+            lot for lot in Lot.resting_on(method, in_use) if lot.reagent in method.materials
+        )
+        for key, method in to_come.items()
     }
     return {
         "runs": [_link(link) for link in chain],

@@ -4,7 +4,7 @@ from contextlib import suppress
 from uuid import UUID
 
 from django.http import HttpResponse
-from django.shortcuts import get_object_or_404, redirect
+from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from kessa.flows.desk import end_unfinished
@@ -16,6 +16,7 @@ from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
 from kessa.runs import services
 from kessa.runs.instruments import choose_instrument
+from kessa.runs.lots import choose_lot, find_lot
 from kessa.runs.models import Run
 from kessa.ui.row_number import row_number
 
@@ -63,6 +64,22 @@ def instrument(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
     found = get_object_or_404(Instrument.objects.of(request.programme), pk=wanted, in_use=True)
     with suppress(ActionNotAllowed):
         choose_instrument(run, request.user, request.POST.get("kind", ""), found)
+    return redirect("bench", request.programme.slug, run.pk)
+
+
+@require_POST
+@needs(Permission.TEST)
+def lot(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
+    """Another lot of a reagent, by the number on its pack; one that is not recorded yet is asked
+    for."""
+    run = _unfinished(request, run_id)
+    reagent, number = request.POST.get("reagent", ""), request.POST.get("number", "").strip()
+    found = find_lot(run, reagent, number)
+    if found is None:
+        context = {"run": run, "reagent": reagent, "number": number[:40]}
+        return render(request, "bench/no_such_lot.html", context, status=422)
+    with suppress(ActionNotAllowed):
+        choose_lot(run, request.user, found)
     return redirect("bench", request.programme.slug, run.pk)
 
 

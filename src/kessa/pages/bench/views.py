@@ -16,6 +16,7 @@ from kessa.platform.permissions import Permission, needs
 from kessa.platform.release import release
 from kessa.platform.requests import ProgrammeRequest
 from kessa.runs.instruments import instrument_choices
+from kessa.runs.lots import lot_choices
 from kessa.runs.models import CANCELLED, Run
 from kessa.runs.services import changed_since
 from kessa.ui.gauges import bare_gauges
@@ -69,6 +70,7 @@ def run(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
     found = get_object_or_404(Run.objects.of(request.programme), pk=run_id)
     if found.finish == CANCELLED:
         return redirect("point", request.programme.slug, found.sample.point_id)
+    lots = lot_choices(found)
     chain = chain_of(found)
     methods = methods_of(chain)
     quantities = tuple(q for method in methods.values() for q in method.quantities)
@@ -86,6 +88,8 @@ def run(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
         "method": found.method,
         "instruments": instruments_of(methods.values()),
         "instrument_choices": instrument_choices(found),
+        "lot_choices": lots,
+        "lots_wrong": any(w.level == "now" for one in lots for w in one.warnings),
         "payload": sheets,
         "release": release(),
         "keys_here": KEYS,

@@ -1,6 +1,7 @@
 """The demo programme: Lowen Vale Water Room, invented from end to end."""
 
 from datetime import date, timedelta
+from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
@@ -40,14 +41,7 @@ def load() -> Programme:
             for method_id in shipped_ids():
                 take_up(programme, shipped_text(method_id))
         if not Lot.objects.of(programme).filter(number="LV-24-11").exists():
-            note_lot(
-                programme,
-                None,
-                reagent="silver nitrate",
-                number="LV-24-11",
-                opened=now.date() - timedelta(days=90),
-                expires=now.date() + timedelta(days=270),
-            )
+            _note_lots(programme, now.date())
         if not Instrument.objects.of(programme).exists():
             _note_instruments(programme, now.date())
         with clock.at(now - timedelta(days=history.DAYS + 7)):
@@ -55,6 +49,33 @@ def load() -> Programme:
             above, below = places.make(programme)
         history.make(programme, staff, above, below, now)
     return programme
+
+
+LOTS: tuple[tuple[str, str, int, int, dict[str, Any]], ...] = (
+    ("silver nitrate", "LV-24-11", 90, 270,
+     {"contains": 1200.0, "unit": "drops", "storage": ["in the dark"]}),
+    ("chromate indicator", "LV-24-07", 90, 500, {"contains": 600.0, "unit": "drops"}),
+    ("hardness strips", "HS-118", 45, 18,
+     {"contains": 50.0, "unit": "strip", "storage": ["dry", "tightly closed"]}),
+    ("buffer 7", "B7-402", 190, 120, {"keeps_days": 180}),
+    ("phosphate standard 1.50", "PS-03", 20, 160,
+     {"content": 1.5, "content_unit": "mg/L as PO₄", "content_sd": 0.01,
+      "prepared": "15.0 mL of the 100 mg/L stock made up to 1000 mL"}),
+)  # fmt: skip
+"""Reagent, number, days since it was opened, days until it expires, what else is recorded."""
+
+
+def _note_lots(programme: Programme, today: date) -> None:
+    for reagent, number, opened, expires, more in LOTS:
+        note_lot(
+            programme,
+            None,
+            reagent=reagent,
+            number=number,
+            opened=today - timedelta(days=opened),
+            expires=today + timedelta(days=expires),
+            **more,
+        )
 
 
 INSTRUMENTS = (

@@ -80,6 +80,11 @@ class Shelf:
             for limit in held.held.limits
         }
 
+    @property
+    def facts_in_use(self) -> list[MethodFacts]:
+        """Of the methods that the programme uses."""
+        return [facts for _, facts in self.versions.values()]
+
     def form(self, data: Any) -> FindForm:
         """The form, with what these methods offer."""
         facts = [one.facts for one in self.every]

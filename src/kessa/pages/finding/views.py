@@ -7,8 +7,9 @@ from django.http import HttpResponse
 from django.shortcuts import render
 from django.utils import timezone
 
-from kessa.library.models import Instrument, Lot
+from kessa.library.models import Instrument
 from kessa.library.services import updates
+from kessa.library.stock import stock_lines
 from kessa.pages.finding.comparing import compared
 from kessa.pages.finding.queries import SHOWN, Shelf
 from kessa.platform.permissions import Permission, needs
@@ -33,7 +34,7 @@ def index(request: ProgrammeRequest) -> HttpResponse:
         return render(request, "finding/methods.html", context)
     context |= {
         "updates": updates(request.programme),
-        "lots": Lot.objects.of(request.programme).order_by("reagent", "-opened"),
+        "stock": stock_lines(request.programme, shelf.facts_in_use),
         "instruments": Instrument.objects.of(request.programme).order_by("-in_use", "name", "pk"),
         "today": timezone.localdate(),
     }

@@ -19,7 +19,7 @@ def events_file(result: Result, events: Iterable[Event]) -> str:
         "continues": str(run.continues_id) if run.continues_id else None,
         "point": str(result.point),
         "sampled": result.sampled_at.isoformat(),
-        "lots": [lot_data(lot) for lot in run.lots],
+        "lots": [lot_data(lot) for lot in run.resting_on],
         "instruments": instruments_data(run),
         "limit_set": {"id": held.limit_set, "edition": held.edition} if held else None,
         "limits": [limit.data for limit in limits],

@@ -32,9 +32,9 @@ def review_warnings(result: Result, reviews: Sequence[Review]) -> list[str]:
     held = {lot.reagent for lot in run.lots}
     said += [f"No lot of {name} was recorded." for name in run.method.tracked if name not in held]
     said += [
-        f"{lot.reagent.capitalize()}, lot {lot.number}, expired on {date_text(lot.expires)}."
+        f"{lot.reagent.capitalize()}, lot {lot.number}, was good until {date_text(lot.last_day)}."
         for lot in run.lots
-        if lot.expires and lot.expires < result.sampled_at.date()
+        if lot.last_day and lot.last_day < result.sampled_at.date()
     ]
     return said + _instruments(result) + _stood(result)
 
@@ -45,6 +45,9 @@ def _instruments(result: Result) -> list[str]:
     kinds = result.run.method.instruments
     said = [f"No {kind} was recorded." for kind in kinds if kind not in used]
     for one in used.values():
+        if one.get("check_failed"):
+            day = date_text(date.fromisoformat(one["checked_on"]))
+            said.append(f"{one['name']} failed its check on {day}.")
         if is_overdue(one["check_due"], result.sampled_at):
             due = date.fromisoformat(one["check_due"])
             said.append(f"The check of {one['name']} was due on {date_text(due)}.")

@@ -4,30 +4,25 @@ from typing import Any
 
 from django.db.models import QuerySet
 from django.http import HttpResponse, StreamingHttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import get_object_or_404, render
+from django.utils import timezone
 
 from kessa.flows.jobs import evaluation_of_lot
-from kessa.flows.lots import correct_lot
-from kessa.library.equipment_forms import LotCorrectionForm
-from kessa.library.models import Instrument, Lot
+from kessa.library.models import Instrument
 from kessa.library.services import methods_of
 from kessa.pages.log import csv_file
 from kessa.pages.log.rows import log_rows
-from kessa.platform.errors import ActionNotAllowed
+from kessa.pages.lots.lot_views import lot_of
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
 from kessa.results.models import Result
-from kessa.runs.models import RunInstrument, RunLot
+from kessa.runs.models import RunInstrument, RunLot, StandardCheck
 from kessa.ui.counts import capped_count
-from kessa.ui.form_data import form_data
 from kessa.ui.keyset import BY_SAMPLING_TIME, keyset_page
+from kessa_core.finding.materials import Material, materials_of
 
 PAGE = 25
-
-
-def _lot(request: ProgrammeRequest, lot_id: int) -> Lot:
-    found: Lot = get_object_or_404(Lot.objects.of(request.programme), pk=lot_id)
-    return found
+SHOWN_CHECKS = 12
 
 
 def _instrument(request: ProgrammeRequest, instrument_id: int) -> Instrument:
@@ -39,17 +34,27 @@ def _instrument(request: ProgrammeRequest, instrument_id: int) -> Instrument:
 @needs(Permission.VIEW)
 def lot(request: ProgrammeRequest, lot_id: int) -> HttpResponse:
     """The lot, how many tests used it, and which results rest on it."""
-    found = _lot(request, lot_id)
-    used = RunLot.objects.of(request.programme).filter(lot=found)
+    found = lot_of(request, lot_id)
+    used = RunLot.objects.done_with(found)
     results = Result.objects.of(request.programme).with_lot(found)
-    context = {"lot": found, "evaluation": evaluation_of_lot(found)}
+    material = materials_of(methods_of(request.programme)).get(found.reagent, Material(""))
+    stock = found.stock(material.one_test)
+    checks = StandardCheck.objects.of(request.programme).filter(lot=found).standing()
+    context = {
+        "lot": found,
+        "evaluation": evaluation_of_lot(found),
+        "stock": stock,
+        "warnings": stock.warnings(timezone.localdate()) if found.in_use else (),
+        "checks": checks[:SHOWN_CHECKS],
+        "material": material,
+    }
     return render(request, "lots/lot.html", context | _listed(request, used, results))
 
 
 @needs(Permission.VIEW)
 def csv(request: ProgrammeRequest, lot_id: int) -> StreamingHttpResponse:
     """The results of a lot as CSV."""
-    found = _lot(request, lot_id)
+    found = lot_of(request, lot_id)
     results = Result.objects.of(request.programme).with_lot(found)
     return csv_file.download(results, f"lot-{found.pk}.csv")
 
@@ -57,26 +62,9 @@ def csv(request: ProgrammeRequest, lot_id: int) -> StreamingHttpResponse:
 @needs(Permission.VIEW)
 def computing(request: ProgrammeRequest, lot_id: int) -> HttpResponse:
     """Whether the results of a lot are being computed again: a piece of its page."""
-    found = _lot(request, lot_id)
+    found = lot_of(request, lot_id)
     context = {"lot": found, "evaluation": evaluation_of_lot(found), "asked_again": True}
     return render(request, "lots/computing.html", context)
-
-
-@needs(Permission.REVIEW)
-def correct(request: ProgrammeRequest, lot_id: int) -> HttpResponse:
-    """Correct what was noted of a lot."""
-    found = _lot(request, lot_id)
-    form = LotCorrectionForm(form_data(request), methods_of(request.programme), found)
-    if request.method == "POST" and form.is_valid():
-        described = dict(form.cleaned_data)
-        try:
-            correct_lot(found, request.user, described.pop("why"), **described)
-            return redirect("lot", request.programme.slug, found.pk)
-        except ActionNotAllowed as refusal:
-            form.add_error(None, str(refusal))
-    context = {"lot": found, "form": form}
-    status = 422 if form.errors else 200
-    return render(request, "lots/correct.html", context, status=status)
 
 
 @needs(Permission.VIEW)
@@ -88,7 +76,8 @@ def instrument(request: ProgrammeRequest, instrument_id: int) -> HttpResponse:
     return render(
         request,
         "lots/instrument.html",
-        {"instrument": found} | _listed(request, used, results),
+        {"instrument": found, "checks": found.checks.select_related("against", "by")[:SHOWN_CHECKS]}
+        | _listed(request, used, results),
     )
 
 

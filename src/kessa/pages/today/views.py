@@ -5,6 +5,7 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 
 from kessa.flows.reminders import remind
+from kessa.library.stock import running_out
 from kessa.pages.today.news import overview
 from kessa.places.models import Point
 from kessa.platform.permissions import Permission, may, needs
@@ -41,9 +42,11 @@ def today(request: ProgrammeRequest) -> HttpResponse:
     to_review = capped_count(results.for_review()) if may(request.role, Permission.REVIEW) else ""
     shown = [line.result.current_id for line in (*found.news, *found.newest)]
     rows = [row.pk for row in (*untaken, *waiting, *returned)]
+    runs_out = running_out(request.programme)
     code = code_of(
         (
             shown,
+            [one.words for one in runs_out],
             rows,
             [one.reminded for one in waiting],
             [one.next_step for one in on_the_way],
@@ -62,6 +65,8 @@ def today(request: ProgrammeRequest) -> HttpResponse:
         "returned": returned,
         "to_review": to_review,
         "waiting": waiting,
+        "runs_out": runs_out[:LISTED],
+        "more_runs_out": len(runs_out) > LISTED,
         "on_the_way": on_the_way,
         "not_sampled": [sample for sample in untaken if sample.outcome == "not-taken"],
     }
