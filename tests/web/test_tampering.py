@@ -61,7 +61,8 @@ CHANGES = {
     "(SELECT FROM runs_run WHERE version_id = library_methodversion.id)",
     "a lot's number": "UPDATE library_lot SET number = 'L-2'",
     "a lot forged": "INSERT INTO library_lot (programme_id, reagent, number, \"table\", in_use, "
-    "revision) SELECT id, 'starch', 'X', '[]', true, 1 FROM platform_programme",
+    "revision, unit, storage, content_unit, prepared) "
+    "SELECT id, 'starch', 'X', '[]', true, 1, '', '[]', '', '' FROM platform_programme",
     "an instrument's check": "UPDATE library_instrument SET check_due = '2030-01-01'",
     "a role": "UPDATE platform_membership SET role = 'manager' WHERE role = 'viewer'",
     "a membership deleted": "DELETE FROM platform_membership WHERE role = 'viewer'",

@@ -45,7 +45,7 @@ class Change:
 @dataclass
 class Preview:
     """tests: how many used the lot, of which *computed* were computed; changes: results with
-    another figure, range or verdict, the newest first; reviewed: results that somebody decided on.
+    another figure, range or verdict, another verdict first, then the newest; reviewed: results that somebody decided on.
     """
 
     tests: int
@@ -74,6 +74,7 @@ def preview(lot: Lot, described: dict[str, Any]) -> Preview:
         results = by_run.get(run.pk, [])
         found.reviewed += sum(one.status == Result.Status.REVIEWED for one in results)
         found.changes += _changes(run, corrected, results)
+    found.changes.sort(key=lambda change: not change.turns)
     return found
 
 

@@ -4,9 +4,11 @@ from collections.abc import Sequence
 from typing import Any
 
 from django import forms
+from django.utils import timezone
 
 from kessa.library.lot_forms import DAY, shown
 from kessa.library.models import Instrument, InstrumentCheck, Lot
+from kessa.platform import clock
 from kessa.ui.fields import choices_of
 from kessa.ui.widgets import ChoiceRow, TickRow
 from kessa_core.methods import Method
@@ -79,7 +81,7 @@ class CheckForm(forms.Form):
     )
 
     def __init__(self, data: Any, lots: Sequence[Lot]) -> None:
-        super().__init__(data)
+        super().__init__(data, initial={"on": timezone.localdate(clock.now()).isoformat()})
         self.lots = {str(lot.pk): lot for lot in lots}
         choices_of(self, "against").choices = [
             ("", "none"),

@@ -11,7 +11,7 @@ from kessa.flows.lots import asks_before, correct_lot, measure_standard
 from kessa.library.equipment import note_lot
 from kessa.library.lot_forms import LotCorrectionForm, LotForm
 from kessa.library.models import Instrument, Lot
-from kessa.library.services import methods_of
+from kessa.library.services import methods_at_hand, methods_of
 from kessa.pages.lots.forms import StandardForm
 from kessa.platform import clock
 from kessa.platform.errors import ActionNotAllowed
@@ -82,7 +82,8 @@ def correct(request: ProgrammeRequest, lot_id: int) -> HttpResponse:
 def standard(request: ProgrammeRequest, lot_id: int) -> HttpResponse:
     """Record a standard that was measured with this lot."""
     found = lot_of(request, lot_id)
-    methods = [m for m in methods_of(request.programme) if found.reagent in m.tracked]
+    at_hand = (version.method for version in methods_at_hand(request.programme))
+    methods = [method for method in at_hand if found.reagent in method.tracked]
     standards = [lot for lot in Lot.objects.of(request.programme).in_stock() if lot.content]
     kinds = {kind for method in methods for kind in method.instruments}
     instruments = list(Instrument.objects.of(request.programme).of_kinds(kinds))
