@@ -35,6 +35,7 @@ PAGES = (
     "lots",
     "editor",
     "finding",
+    "method",
     "search",
     "audit",
     "demo",

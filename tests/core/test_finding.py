@@ -20,7 +20,7 @@ class Finding(unittest.TestCase):
         """Range in the method's own unit; grades without numbers; hazards and lots by name."""
         drops = FACTS["chloride-drops-15ml"]
         self.assertEqual(drops.stages[0].reach, "4 to 195 mg/L as Cl")
-        self.assertEqual((drops.lots, drops.duration), (("silver nitrate",), "2.6 min"))
+        self.assertEqual((drops.lots, drops.duration), (("silver nitrate",), "2.8 min"))
         self.assertEqual(len(drops.hazards), 2)
         grades = FACTS["algae-cover"].stages[0]
         self.assertEqual((grades.low, grades.reach), (None, "none to carpet"))

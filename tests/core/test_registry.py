@@ -74,9 +74,14 @@ def asks_how_it_is_read(line: str) -> bool:
 
 class Pictures(unittest.TestCase):
     def test_every_picture_a_document_may_name_is_drawn(self) -> None:
-        """Each name of the format stands in the bench page's drawings, and nothing else does."""
-        template = (SOURCE / "kessa/pages/bench/templates/bench/pictures.html").read_text("utf-8")
-        drawn = re.findall(r'data-picture="([a-z]+)"', template)
+        """Each name of the format has a drawing of that name, and nothing else does."""
+        folder = SOURCE / "kessa/ui/templates/ui/pictures"
+        drawn = [
+            name
+            for file in folder.glob("*.html")
+            for name in re.findall(r'data-picture="([a-z]+)"', file.read_text("utf-8"))
+        ]
+        self.assertEqual(set(drawn), {file.stem for file in folder.glob("*.html")})
         self.assertEqual(len(drawn), len(set(drawn)))
         # A count shows its own instrument, so no drawing of it is needed.
         self.assertEqual(set(drawn), set(get_args(Picture)) - {"count"})

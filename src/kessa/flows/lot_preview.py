@@ -45,7 +45,8 @@ class Change:
 @dataclass
 class Preview:
     """tests: how many used the lot, of which *computed* were computed; changes: results with
-    another figure, range or verdict, another verdict first, then the newest; reviewed: results that somebody decided on.
+    another figure, range or verdict, another verdict first, then the newest; reviewed: results
+    that somebody decided on.
     """
 
     tests: int

@@ -21,7 +21,5 @@ in_programme = [
         name="check-instrument",
     ),
     path("library/<slug:method_id>/choices/", views.choices, name="choices"),
-    path("library/<slug:method_id>/shipped/", views.shipped_method, name="shipped-method"),
     path("library/<slug:method_id>/newer/", views.use_newer, name="use-newer"),
-    path("library/<slug:method_id>/<number:number>/", views.method, name="method"),
 ]

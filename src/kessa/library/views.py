@@ -1,8 +1,6 @@
-"""Methods in use and their documents."""
+"""A programme's own choices on a method, and newer versions of shipped ones."""
 
-from typing import Any
-
-from django.http import Http404, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
@@ -12,34 +10,7 @@ from kessa.library.services import follow, update, updates
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
 from kessa.ui.form_data import form_data
-from kessa.ui.instruments import instruments_of
-from kessa_core.methods import Method, shipped, shipped_ids
 from kessa_core.methods.local_settings import BadChoice
-
-
-@needs(Permission.VIEW)
-def method(request: ProgrammeRequest, method_id: str, number: str) -> HttpResponse:
-    """One version: what it asks, what it reckons with, its document."""
-    versions = MethodVersion.objects.of(request.programme).filter(method_id=method_id)
-    found = get_object_or_404(versions.numbered(number))
-    context = {"version": found, "newest": versions.newest().get()}
-    return render(request, "library/method.html", context | _about(request, found.method))
-
-
-@needs(Permission.VIEW)
-def shipped_method(request: ProgrammeRequest, method_id: str) -> HttpResponse:
-    """A shipped method that the programme may not use yet."""
-    if method_id not in shipped_ids():
-        raise Http404
-    return render(request, "library/method.html", _about(request, shipped(method_id)))
-
-
-def _about(request: ProgrammeRequest, method: Method) -> dict[str, Any]:
-    return {
-        "method": method,
-        "instruments": instruments_of([method]),
-        "waste": [(part, request.programme.waste.get(part.route)) for part in method.waste],
-    }
 
 
 @needs(Permission.MANAGE)

@@ -18,6 +18,7 @@ from kessa.runs.instruments import take_instruments
 from kessa.runs.models import CANCELLED, Event, Run, RunDecision, RunLot, event_row
 from kessa.visits.models import Sample, TestAsked
 from kessa.visits.services import set_test_state
+from kessa_core.methods import Method
 from kessa_core.runs import Event as CoreEvent
 from kessa_core.runs import RunState, fold
 from kessa_core.runs.act_models import Begin
@@ -42,13 +43,25 @@ class Stored:
 
 def changed_since(run: Run, person: Person) -> list[str]:
     """What changed in the method since *person* last did it, a line each; none once begun."""
-    mine = Run.objects.of(run.programme).filter(
-        opened_by=person, version__method_id=run.version.method_id
-    )
-    last = mine.exclude(pk=run.pk).order_by("-opened_at").first()
+    last = _last_of(run.programme, person, run.version.method_id, run.pk)
     if last is None or last.version_id == run.version_id or run.events.exists():
         return []
     return run.method.changed_since(last.method)
+
+
+def changed_since_last(programme: Programme, person: Person, method: Method) -> list[str]:
+    """What changed in a method up to this document since *person* last did it, a line each."""
+    last = _last_of(programme, person, method.id)
+    return method.changed_since(last.method) if last else []
+
+
+def _last_of(
+    programme: Programme, person: Person, method_id: str, but: UUID | None = None
+) -> Run | None:
+    """The last run of a method that *person* opened."""
+    mine = Run.objects.of(programme).filter(opened_by=person, version__method_id=method_id)
+    found: Run | None = mine.exclude(pk=but).order_by("-opened_at").first()
+    return found
 
 
 FURTHEST_AHEAD = 10_000

@@ -57,7 +57,7 @@ def facts_of(method: Method) -> MethodFacts:
         method.kit,
         tuple(method.principles),
         stages,
-        sum(step.seconds or 0 for step in method.before) + sum(map(_seconds, method.stages)),
+        sum(map(seconds_of, method.before)) + sum(map(_seconds, method.stages)),
         method.hazards,
         tuple(one.water for one in method.sample.not_for),
         tuple(one.name for one in method.reagents if one.lot),

@@ -51,11 +51,7 @@ def _all_of(method: Method) -> Iterator[Material]:
 
 def _of(reagent: Reagent, method: Method) -> Material:
     readers = [stage.reader() for stage in method.stages]
-    drops = [
-        float(reader.part.drop_ml)
-        for reader in readers
-        if reader.dispenses == reagent.name and getattr(reader.part, "drop_ml", None)
-    ]
+    drops = [r.kit_drop_ml for r in readers if r.dispenses == reagent.name and r.kit_drop_ml]
     rests = {reader.reagent for reader in readers}
     return Material(
         reagent.name,

@@ -298,7 +298,13 @@ class DropCount(Counting):
         "eye": EYE,
         "colour-need": COLOUR_NEED,
     }
+
     needs = frozenset({"eye", "colour-need", "drop-size"})
+
+    @property
+    def kit_drop_ml(self) -> float | None:
+        """As its factor is reckoned with."""
+        return float(self.part.drop_ml) if self.part.drop_ml else None
 
     @property
     def each(self) -> str:

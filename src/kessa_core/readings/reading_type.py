@@ -96,6 +96,11 @@ class ReadingType:
         named = getattr(self.part, "titrant", None) or getattr(self.part, "tablet", "")
         return self.reagent or str(named)
 
+    @property
+    def kit_drop_ml(self) -> float | None:
+        """The drop of that reagent as the kit says it; None where it says nothing."""
+        return None
+
     def dispensed(self, seen: Reading | None, counted: int) -> float:
         """How much of it was used from the zero on, in its unit. counted: check drops too."""
         return seen.n if seen else 0.0

@@ -267,7 +267,12 @@ SECONDS = {"tick": 25, "check": 10, "count": 45, "read": 15, "wait": 0}
 
 def seconds_of(step: Step) -> int:
     """Expected seconds of hands and clock for one step."""
-    return (step.seconds or SECONDS[step.kind]) + (step.wait.longest_s if step.wait else 0)
+    return hands_of(step) + (step.wait.longest_s if step.wait else 0)
+
+
+def hands_of(step: Step) -> int:
+    """Expected seconds of hands for one step."""
+    return step.seconds or SECONDS[step.kind]
 
 
 def _plan(stage: Stage) -> dict[str, int]:

@@ -3,13 +3,18 @@
 from collections.abc import Iterable
 from math import log
 from textwrap import wrap
+from typing import get_args
 
 from django import template
 
 from kessa.ui.instruments import Instrument
+from kessa_core.describing.timeline import wait_words
+from kessa_core.methods.steps import Picture, Step, Window
 from kessa_core.readings.scale import Scale
 
 register = template.Library()
+COUNTED = "count"
+"""The picture of a step that shows its own instrument."""
 
 
 @register.filter
@@ -96,6 +101,46 @@ def wheels(scale: Scale, layout: str) -> list[tuple[str, int]]:
         if not rest and by:
             found.append((f"{right - width * (power + gap + 0.5):.1f}", by))
     return found[::-1]
+
+
+@register.simple_tag
+def drawn_pictures() -> list[str]:
+    """The templates of all pictures of steps."""
+    return [_picture(name) for name in get_args(Picture) if name != COUNTED]
+
+
+@register.filter
+def has_picture(step: Step) -> bool:
+    """Whether a picture of the step is drawn; a count shows its own instrument."""
+    return bool(step.picture) and step.picture != COUNTED
+
+
+@register.filter
+def picture_of(step: Step) -> str:
+    """The template of its picture."""
+    return _picture(str(step.picture))
+
+
+def _picture(name: str) -> str:
+    return f"ui/pictures/{name}.html"
+
+
+register.filter("wait_words", wait_words)
+
+PH_UNIT = 260 / 14
+"""One pH unit on the drawn scale, which runs from 20 to 280."""
+
+
+@register.filter
+def on_ph_scale(ph: str) -> str:
+    """Where a pH lies on the drawn scale."""
+    return f"{20 + float(ph) * PH_UNIT:.1f}"
+
+
+@register.filter
+def ph_width(window: Window) -> str:
+    """How wide a window of pH is on the drawn scale."""
+    return f"{(float(window.high) - float(window.low)) * PH_UNIT:.1f}"
 
 
 @register.filter
