@@ -25,8 +25,9 @@ from kessa_core.quality.repeats import agreeing, decide
 from kessa_core.quantities import Value
 from kessa_core.readings.lots import NO_LOTS
 from kessa_core.readings.reading import Reading
+from kessa_core.runs.conclude import subtracted
 from kessa_core.runs.joint import difference
-from kessa_core.runs.stage_readers import reader_of_stage, subtracted
+from kessa_core.runs.stage_readers import reader_of_stage
 from kessa_core.simulation.bottle import draw_bottle
 from kessa_core.simulation.dropwise import Dropwise, Hand
 from kessa_core.simulation.hands import AnalystProfile, look
@@ -62,8 +63,10 @@ def apart(stage: Stage, rng: np.random.Generator, method: Method) -> Callable[[]
     if stage.reading.by == "drop-count":
         dropwise = Dropwise(method, rng, Hand(0.01))
         p, each = stage.reading, stage.reader().at(2)
-        meq = float(p.normality_eq_l) * float(p.drop_ml)
-        worth = meq * float(p.equivalent_weight_mg_meq) * 1000 / float(p.portion_ml) / each
+        worth = 1.0
+        if p.normality_eq_l and p.drop_ml:
+            meq = float(p.normality_eq_l) * float(p.drop_ml)
+            worth = meq * float(p.equivalent_weight_mg_meq) * 1000 / float(p.portion_ml) / each
 
         def drops() -> Look:
             table = dropwise.table()

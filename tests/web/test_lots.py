@@ -124,7 +124,7 @@ class Pack(RoomTest):
                 name = f"silver nitrate {number}"
                 self.assertIn(words, said[name]) if words else self.assertNotIn(name, said)
         page = self.client.get(self.room.url("today/"))
-        self.assertContains(page, "Runs out or is due")
+        self.assertContains(page, "Expires, used up or due")
         self.assertContains(page, "silver nitrate over")
 
     def test_a_test_takes_one_that_is_still_good(self) -> None:

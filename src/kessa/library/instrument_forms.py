@@ -72,7 +72,7 @@ class CheckForm(forms.Form):
         error_messages={"required": "Say whether it passed."},
     )
     due = forms.DateField(required=False, label="Next check due", error_messages=DAY)
-    done_by = forms.CharField(required=False, max_length=80, label="Done by, if somebody else")
+    done_by = forms.CharField(required=False, max_length=80, label="Done by, if another person")
     note = forms.CharField(
         required=False,
         max_length=240,

@@ -28,10 +28,14 @@ class DrawnSpan:
     marks: tuple[DrawnMark, ...]
 
     @property
+    def ranges(self) -> str:
+        """ "0.5 is 0.1–0.9, 4.0 is 3.1–5.1"."""
+        return ", ".join(f"{one.figure} is {one.words}" for one in self.marks)
+
+    @property
     def words(self) -> str:
         """What the drawing says, for who does not see it."""
-        said = "; ".join(f"at {one.figure} from {one.words}" for one in self.marks)
-        return f"From {self.span.low} to {self.span.high} {self.span.unit}. 95 % range {said}."
+        return f"From {self.span.low} to {self.span.high} {self.span.unit}: {self.ranges}."
 
 
 def drawn_span(stage: Stage) -> DrawnSpan | None:

@@ -13,6 +13,9 @@ LONGEST_SHARE = 0.7
 """A wait takes no more of the line than this; a longer one is drawn broken."""
 
 
+LOOKS = {"hands": "hands", "wait": "waits", "attended": "attended"}
+
+
 @dataclass(frozen=True)
 class Segment:
     """A piece on the line: where it begins and how wide it is. number: of a wait, as the list
@@ -23,6 +26,11 @@ class Segment:
     width: float
     broken: bool
     number: int
+
+    @property
+    def look(self) -> str:
+        """How its piece is drawn."""
+        return "dark" if self.piece.dark else LOOKS[self.piece.kind]
 
     @property
     def middle(self) -> float:

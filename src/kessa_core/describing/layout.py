@@ -17,6 +17,12 @@ class LayOut:
     worn: tuple[str, ...]
     waste: tuple[str, ...]
 
+    @property
+    def words(self) -> str:
+        """Glass, reagents and equipment in one line."""
+        taken = (f"{name} ({amount})" for name, amount in self.reagents)
+        return "; ".join((*self.glass, *taken, *self.equipment))
+
 
 def lay_out(method: Method) -> LayOut:
     """Everything that a test of this method needs within reach."""

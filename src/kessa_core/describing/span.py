@@ -62,15 +62,16 @@ def span_of(stage: Stage) -> Span | None:
 
     every = range(first, last + 1) if last - first <= MOST_STEPS else ()
     middle = (first + last) // 2
-    neighbour = value(middle + 1) if middle < last else value(middle - 1)
-    step = abs(neighbour.number - value(middle).number)
+    there = value(middle).number
+    beside = (abs(value(n).number - there) for n in range(middle + 1, last + 1))
+    step = next((gap for gap in beside if gap), width)
     places = sorted({first + round(part * (last - first)) for part in LOOKED_AT})
     quantity = stage.measures.quantity
     return Span(
         low.figure,
         high.figure,
         "" if quantity.unit == "degree" else quantity.label,
-        f"{step:.2g}",
+        f"{float(f'{step:.2g}'):g}",
         tuple(sorted(share(value(n).number) for n in every)),
         tuple(_mark(value(n), share, low.number, high.number) for n in places),
     )

@@ -247,6 +247,13 @@ class Step(Part):
         return self
 
     @property
+    def sentence(self) -> str:
+        """Its title, how often, and a full stop where it needs one."""
+        often = f", {self.times} times" if self.times else ""
+        said = f"{self.title}{often}"
+        return said if said[-1] in ".?!" else f"{said}."
+
+    @property
     def for_whom(self) -> str:
         """The determinations it belongs to, in words."""
         return ", ".join(self.only)

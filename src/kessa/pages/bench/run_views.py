@@ -1,6 +1,8 @@
 """What can be done about an unfinished test beside carrying it out."""
 
 from contextlib import suppress
+from typing import Any
+from urllib.parse import urlencode
 from uuid import UUID
 
 from django.http import HttpResponse
@@ -76,7 +78,8 @@ def lot(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
     reagent, number = request.POST.get("reagent", ""), request.POST.get("number", "").strip()
     found = find_lot(run, reagent, number)
     if found is None:
-        context = {"run": run, "reagent": reagent, "number": number[:40]}
+        context: dict[str, Any] = {"run": run, "reagent": reagent, "number": number[:40]}
+        context["asked"] = urlencode({"run": run.pk, "reagent": reagent, "number": number[:40]})
         return render(request, "bench/no_such_lot.html", context, status=422)
     with suppress(ActionNotAllowed):
         choose_lot(run, request.user, found)

@@ -31,6 +31,7 @@ class StandardForm(forms.Form):
         min_value=0,
         max_value=1_000_000,
         label="Found",
+        help_text="In the unit that the method reports.",
         error_messages={"required": "Enter what was found of it."},
     )
     on = forms.DateField(label="Date", error_messages=DAY | {"required": "Enter the date."})
