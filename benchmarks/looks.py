@@ -2,7 +2,7 @@
 
 Present or absent: portions with none, one, two and five of what is looked for, seen by the second
 simulator without slips; the shares that err beside those that the document states. Grades and the
-kit's own verdicts: two people, drawn one after the other by both simulators, look at the same thing;
+kit's own verdicts: two people, drawn one after the other by both simulators, look at one thing;
 truths are even on the scale. Prints the tables of docs/science/coverage.md.
 ./kessa bench looks [RUNS]
 """

@@ -130,7 +130,7 @@ class Run(Files):
 class Methods(Files):
     def test_list_show_and_check(self) -> None:
         """What ships is listed, shown as written, and in order."""
-        self.assertIn("chloride-drops-5ml  version 4", run("methods", "list")[1])
+        self.assertIn("chloride-drops-5ml  version 5", run("methods", "list")[1])
         self.assertEqual(
             run("methods", "show", "chloride-drops-5ml")[1], shipped_text("chloride-drops-5ml")
         )
