@@ -280,3 +280,35 @@ class Roles(EditorTest):
         self.client.force_login(other.people["manager"])
         self.assertEqual(self.client.get(other.url(f"kits/{draft.pk}/")).status_code, 404)
         self.assertEqual(self.client.post(other.url(f"kits/{draft.pk}/publish/")).status_code, 404)
+
+
+class OwnPhotos(EditorTest):
+    PHOTO = "data:image/jpeg;base64,/9j/4AAQSkZJRgABAQAAAQABAAD/2Q=="
+
+    def test_it_stays_when_other_fields_are_saved(self) -> None:
+        """The form does not send it each time; the bench by hand and the method's page show it."""
+        draft = drafts.begin(
+            self.room.programme,
+            self.manager,
+            starts.from_method(shipped("nitrate-ampoule"), "Mine"),
+        )
+        for name in ("stages.0.steps.0.photo", "stages.0.reading.shades.0.photo"):
+            self.save(draft, {name: self.PHOTO})
+        self.save(draft, {"kit": "Blue case"})
+        stage = draft.data["stages"][0]
+        self.assertEqual(
+            (stage["steps"][0]["photo"], stage["reading"]["shades"][0]["photo"]),
+            (self.PHOTO, self.PHOTO),
+        )
+        self.assertContains(self.client.get(self.url(draft)), self.PHOTO, 3)
+        self.assertContains(self.client.get(self.url(draft, "by-hand/")), self.PHOTO)
+
+    def test_an_address_is_named_as_wrong(self) -> None:
+        """It is kept as typed, said to be wrong, and never drawn as it is."""
+        draft = drafts.begin(
+            self.room.programme,
+            self.manager,
+            starts.from_method(shipped("nitrate-ampoule"), "Mine"),
+        )
+        page = self.save(draft, {"stages.0.steps.0.photo": "https://example.org/a.jpg"})
+        self.assertContains(page, "photo")

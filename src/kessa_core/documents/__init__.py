@@ -9,6 +9,7 @@ from kessa_core.documents.parts import (
     Measurand,
     NamedColour,
     Part,
+    Photo,
     Short,
     Signed,
 )
@@ -22,6 +23,7 @@ __all__ = [
     "Measurand",
     "NamedColour",
     "Part",
+    "Photo",
     "Short",
     "Signed",
 ]

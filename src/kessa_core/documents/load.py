@@ -10,7 +10,7 @@ from pydantic import BaseModel, ValidationError
 
 from kessa_core.errors import CoreError
 
-MAX_BYTES = 200_000
+MAX_BYTES = 600_000
 MAX_DEPTH = 12
 MAX_NODES = 20_000
 

@@ -39,6 +39,13 @@ Figure = Annotated[str, StringConstraints(pattern=r"^[0-9]{1,6}(\.[0-9]{1,6})?$"
 Amount = Annotated[Figure, AfterValidator(_positive)]
 """A figure above zero: a step, a mark, a factor, a slope."""
 Signed = Annotated[str, StringConstraints(pattern=r"^-?[0-9]{1,6}(\.[0-9]{1,6})?$")]
+Photo = Annotated[
+    str,
+    StringConstraints(
+        pattern=r"^data:image/(jpeg|png|webp);base64,[A-Za-z0-9+/]{8,}={0,2}$", max_length=40_000
+    ),
+]
+"""A small picture of one's own, carried in the document itself: about 30 kB as JPEG."""
 Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9A-Fa-f]{6}$")]
 
 

@@ -18,7 +18,7 @@ from kessa_core.readings.registry import READERS
 
 Kind = Literal[
     "text", "long", "whole", "number", "figure", "choice", "several", "yes", "lines", "colour",
-    "group", "items",
+    "group", "items", "photo",
 ]  # fmt: skip
 Option = tuple[str, str]
 LONG = 120
@@ -202,6 +202,8 @@ class _Shape:
         pattern = next((str(rule.pattern) for rule in rules if rule.pattern), "")
         if pattern.startswith(("^[0-9]", "^-?[0-9]")):
             return cls("figure")
+        if pattern.startswith("^data:image/"):
+            return cls("photo")
         return cls("long" if (length or 0) > LONG else "text", length=length)
 
 

@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BeforeValidator, Field, PlainSerializer, model_validator
 
-from kessa_core.documents import Figure, Key, Line, Part, Short, Signed
+from kessa_core.documents import Figure, Key, Line, Part, Photo, Short, Signed
 
 Who = Literal["blank", "standard", "reference", "sample", "spike", "diluted"]
 
@@ -204,6 +204,7 @@ class Step(Part):
     caution: Line | None = Field(default=None, description="Harm at this step, short.")
     gear: tuple[Short, ...] = Field(default=(), max_length=4, description="Worn at this step.")
     picture: Picture | None = None
+    photo: Photo | None = Field(default=None, description="One's own, in place of the picture.")
     only: Only = Field(
         default=(), description="Only in these determinations; sample counts spike and diluted."
     )

@@ -14,7 +14,7 @@ from typing import Any, ClassVar, Literal
 
 from pydantic import Field, model_validator
 
-from kessa_core.documents import Figure, Measurand, NamedColour, Part
+from kessa_core.documents import Figure, Measurand, NamedColour, Part, Photo
 from kessa_core.influences.part import PORTION, SourceInfo
 from kessa_core.quantities import Value
 from kessa_core.readings.reading import Reading
@@ -35,6 +35,7 @@ class Shade(Part):
 
     value: Figure = Field(description="As printed, in quotes.")
     colour: NamedColour
+    photo: Photo | None = Field(default=None, description="Of the shade on one's own card.")
 
 
 class ShadesPart(Part):

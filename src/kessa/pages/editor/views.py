@@ -25,7 +25,7 @@ from kessa.platform.requests import ProgrammeRequest
 from kessa.ui.form_data import form_data
 from kessa.ui.gauges import bare_gauges
 from kessa.ui.instruments import instruments_of
-from kessa_core.documents.load import InvalidDocument
+from kessa_core.documents.load import MAX_BYTES, InvalidDocument
 from kessa_core.drafts import fields, problems
 from kessa_core.drafts.edits import Conflict
 from kessa_core.errors import CoreError
@@ -145,7 +145,9 @@ def text(request: ProgrammeRequest, draft_id: int) -> HttpResponse:
     context: dict[str, Any] = {"draft": held, "wrong": []}
     status = HTTPStatus.OK
     if request.method == "POST":
-        typed = request.POST.get("text", "")[:400_000].replace("\r\n", "\n").replace("\x00", "")
+        typed = (
+            request.POST.get("text", "")[: MAX_BYTES + 1].replace("\r\n", "\n").replace("\x00", "")
+        )
         saved = drafts.save_text(held, request.user, _revision(request), typed)
         held = context["draft"] = saved.draft
         if saved.merged:

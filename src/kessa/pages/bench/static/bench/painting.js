@@ -161,10 +161,10 @@ function paintFigure(run, spot) {
   const slot = step?.slot ?? Object.keys(stage.slots).at(-1) ?? "";
   const shown = own ? figureOf(sheet.method.id, stage.id, slot) : null;
   for (const figure of document.querySelectorAll(".instrument")) show(figure, figure === shown);
-  paintPicture(sheet, stage, step, own ? "" : step.picture);
+  paintPicture(sheet, stage, step, own ? "" : (step.picture ?? (step.photo ? "photo" : "")));
   const turned = ["reading", "finished", "blank-failed", "stage-end", "beyond"].includes(spot);
   shown?.querySelector(".flask")?.classList.toggle("has-turned", turned);
-  const drawn = shown || document.querySelector("[data-picture]:not([hidden])");
+  const drawn = shown || document.querySelector(".picture:not([hidden])");
   show(
     $("fig"),
     Boolean(drawn) && !["asked", "held", "finished", "stage-end", "beyond"].includes(spot),
