@@ -11,6 +11,7 @@ from kessa_launch.state_paths import CLONE, places
 FOLDER = CLONE / "benchmarks"
 FOLDERS = {
     "fill": "scale",
+    "finding": "finding",
     "lighthouse": "lighthouse",
     "scale": "scale",
     "servers": "servers",
