@@ -10,9 +10,10 @@ from pathlib import Path
 from kessa_core.calculations import calculations
 from kessa_core.cli.__main__ import main
 from kessa_core.judging import limit_set
+from kessa_core.methods import shipped
 from kessa_core.methods.catalogue import shipped_text
 from kessa_core.runs.export import write
-from tests.builders.runs import big, walk
+from tests.builders.runs import Taps, big, walk
 
 
 def run(*arguments: str) -> tuple[int, str, str]:
@@ -92,6 +93,21 @@ class Run(Files):
         self.assertEqual(told["result"]["text"], "58 mg/L as Cl")
         self.assertEqual([v["interval"] for v in told["verdicts"]], ["within", "within"])
         self.assertEqual([d["used"] for d in told["determinations"]], [False, True, False, True])
+
+    def test_a_run_in_its_kind_of_water(self) -> None:
+        """A step of tap water alone is left out of a run whose file says that it was a stream."""
+        method = shipped("oxygen-ampoule")
+        extra = {"id": "only-there", "kind": "tick", "title": "Stand downstream", "waters": ["tap"]}
+        data = method.model_dump(mode="json", exclude_defaults=True)
+        data["stages"][0]["steps"].insert(0, extra)
+        path = self.file("method.json", json.dumps(data))
+        taps = Taps(method).before().read("4")
+        for kind, done in (("stream", True), ("tap", False)):
+            text = write(method, taps.events, {"water_kind": kind})
+            status, out, _ = run("run", path, self.file("run.jsonl", text), "--json")
+            with self.subTest(kind=kind):
+                self.assertEqual(status, 0)
+                self.assertEqual(json.loads(out)["finish"] == "done", done)
 
     def test_for_people(self) -> None:
         """Working line, interval, sentences."""

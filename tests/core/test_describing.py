@@ -35,6 +35,14 @@ class Timeline(unittest.TestCase):
             ({"rule": "at-least", "seconds": 30}, "at least 30 s"),
             ({"rule": "at-most", "seconds": 120}, "at most 2 min"),
             ({"rule": "between", "seconds": 86400, "to_seconds": 100800}, "24 h to 28 h"),
+            (
+                {
+                    "rule": "at-least",
+                    "seconds": 86400,
+                    "temperature_c": {"low": "34.5", "high": "35.5"},
+                },
+                "at least 24 h at 34.5 to 35.5 °C",
+            ),
             ({"rule": "until", "until": "it is clear"}, "until it is clear"),
             ({"rule": "typed"}, "as long as the instrument shows"),
         ):

@@ -8,7 +8,6 @@ from django.db.models import Q
 from django.utils import timezone
 
 from kessa.library.models import Instrument, Lot
-from kessa.platform import clock
 from kessa.platform.audit import record
 from kessa.platform.days import date_text
 from kessa.platform.hashes import seal_of
@@ -135,10 +134,3 @@ def _subjects(
 
 def _speaks_of(check: StandardCheck, subject: Lot | Instrument) -> bool:
     return subject in (check.lot, check.instrument)
-
-
-def state_of_lot(lot: Lot) -> StandardCheck | None:
-    """The last check that speaks of a lot."""
-    checks = StandardCheck.objects.of(lot.programme_id).filter(lot=lot).standing()
-    found: StandardCheck | None = checks.filter(measured_at__lte=clock.now()).first()
-    return found

@@ -29,7 +29,8 @@ def main(arguments: list[str]) -> int:
     if not runs:
         raise BadEvent("There is no event in this file.")
     for context, events in runs:
-        lots, method = lots_of(context), with_own_settings(found, context)
+        kind = str(context.get("water_kind") or "")
+        lots, method = lots_of(context), with_own_settings(found, context).in_water(kind)
         state = fold(method, events, lots)
         answer = report(method, state, conclude(method, state, lots), context)
         if "--json" in arguments:

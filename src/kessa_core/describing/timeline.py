@@ -52,7 +52,13 @@ def _pieces(steps: Iterable[Step]) -> Iterable[Piece]:
 
 
 def wait_words(wait: Wait) -> str:
-    """ "exactly 10 min", "between 24 h and 28 h", "2 min to 10 min, by the result before"."""
+    """ "exactly 10 min", "24 h to 28 h at 34.5 to 35.5 °C", "2 min to 10 min, by the result
+    before"."""
+    kept = wait.temperature_c
+    return f"{_time_words(wait)}{f' at {kept.low} to {kept.high} °C' if kept else ''}"
+
+
+def _time_words(wait: Wait) -> str:
     if wait.rule == "until":
         return f"until {wait.until}"
     if wait.rule == "typed":

@@ -164,7 +164,7 @@ def _checks(
     stage: Stage, held: StageState, reader: ReadingType, used: Sequence[Reading]
 ) -> tuple[tuple[str, ...], list[str]]:
     """What standard and spike came to, in words; and those outside their window."""
-    found = recoveries(stage, held, reader, used)
+    found = _recoveries(stage, held, reader, used)
     return tuple(one.line for one in found), [one.line for one in found if not one.passes]
 
 
@@ -180,7 +180,7 @@ def standards_of(
     return tuple(made)
 
 
-def recoveries(
+def _recoveries(
     stage: Stage, held: StageState, reader: ReadingType, used: Sequence[Reading]
 ) -> list[Recovery]:
     """Standards and spikes. A spike is held against the determinations that make the result."""

@@ -18,6 +18,7 @@ def events_file(result: Result, events: Iterable[Event]) -> str:
         "run": str(run.pk),
         "continues": str(run.continues_id) if run.continues_id else None,
         "point": str(result.point),
+        "water_kind": run.water_kind,
         "sampled": result.sampled_at.isoformat(),
         "lots": [lot_data(lot) for lot in run.resting_on],
         "instruments": instruments_data(run),
