@@ -169,6 +169,41 @@ def typed_again(one: fields.Field) -> Any:
     return fields.typed(one, ["" if one.value is None else str(one.value)])
 
 
+class ANewcomer(unittest.TestCase):
+    """What a first reader of the screen stumbled over."""
+
+    def test_an_amount_that_is_taken_off(self) -> None:
+        """Choosing it asks for the field at once, and what is missing is said in the form's words."""
+        was = starts.begin("tablets", "Sulphide")
+        now = starts.begin("tablets", "Sulphide")
+        self.assertFalse(starts.asks_another_field(was, now))
+        now["stages"][0]["reading"]["offset"] = "given"
+        self.assertTrue(starts.asks_another_field(was, now))
+        now["stages"][0]["reading"] |= {"portion_ml": 50, "per_tablet": "3"}
+        now["stages"][0]["title"] = "Sulphide"
+        starts.follow_parameters(now, now)
+        said = {one.path: one.sentence for one in problems.problems_of(now)}
+        self.assertEqual(
+            said["stages.0.reading.minus"], "The amount that the formula takes off is missing."
+        )
+        self.assertEqual(said["waste"], "Say where the waste goes.")
+
+    def test_the_result_is_named_after_its_parameter(self) -> None:
+        """Where it has no name; one that was typed stays."""
+        for title, named in (("", "Sulphide"), ("Rotten eggs", "Rotten eggs")):
+            was = starts.begin("tablets", "Mine")
+            now = starts.begin("tablets", "Mine")
+            now["stages"][0]["title"] = title
+            now["stages"][0]["measures"] = {"parameter": "sulphide"}
+            starts.follow_parameters(was, now)
+            self.assertEqual(now["stages"][0]["title"], named)
+
+    def test_options_are_said_for_what_they_are_of(self) -> None:
+        """Half a tablet, not half-way between shades."""
+        self.assertEqual(fields.option_label("half", "offset"), "half a tablet")
+        self.assertEqual(fields.option_label("half"), "half-way between them")
+
+
 class TwoPeople(unittest.TestCase):
     def test_different_fields_both_stand(self) -> None:
         """One changed the kit, the other the portion."""
@@ -265,7 +300,7 @@ class Missing(unittest.TestCase):
         said = {one.sentence: one.anchor for one in problems.problems_of(draft)}
         self.assertEqual(said["One drop stands for is missing."], "f-stages-0-reading-factor")
         self.assertEqual(said["Step 1: What to do is missing."], "f-stages-0-steps-0-title")
-        self.assertEqual(said["Waste: At least 1 needed."], "f-waste")
+        self.assertEqual(said["Say where the waste goes."], "f-waste")
 
     def test_what_follows_from_two_fields(self) -> None:
         """The strength that the leaflet says is held against its factor."""

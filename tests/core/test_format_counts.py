@@ -67,7 +67,7 @@ class FactorAlone(unittest.TestCase):
         """4 × 15 − 10 = 50."""
         method = changed("hardness-tablets", ("offset: half", 'offset: given\n      minus: "10"'))
         self.assertEqual(method.stages[0].reader().number(Count(4)), 50)
-        with self.assertRaisesRegex(InvalidDocument, "minus is given when, and only when"):
+        with self.assertRaisesRegex(InvalidDocument, "minus belongs to offset: given"):
             changed("hardness-tablets", ("offset: half", "offset: given"))
 
 

@@ -83,6 +83,7 @@ def save_fields(draft: MethodDraft, by: Person, revision: int, typed: Mapping[st
     made, conflicts = edits.merged(held.data, before, typed)
     merged = held.revision != revision
     follows = starts.follow_parameters(held.data, made)
+    follows = starts.asks_another_field(held.data, made) or follows
     if made != held.data:
         _store(held, by, made)
     return Saved(held, conflicts, merged, follows)

@@ -21,6 +21,8 @@ Kind = Literal[
     "group", "items", "photo",
 ]  # fmt: skip
 Option = tuple[str, str]
+RARE = {("Reagent", "stages"), ("Reagent", "only"), ("Reagent", "per"), ("Shade", "photo")}
+"""Fields of list entries that few kits need: folded away."""
 LONG = 120
 """From so many letters on a text has a field of several lines."""
 
@@ -28,7 +30,7 @@ LONG = 120
 @dataclass(frozen=True)
 class Field:
     """One field. name: its path; value: what stands there, as it is typed; parts: the fields of a
-    group, or of each entry of a list (entries)."""
+    group, or of each entry of a list (entries); rare: folded away where it is empty."""
 
     name: str
     label: str
@@ -40,6 +42,7 @@ class Field:
     parts: tuple["Field", ...] = ()
     entries: tuple[tuple["Field", ...], ...] = ()
     length: int | None = None
+    rare: bool = False
 
     @property
     def key(self) -> str:
@@ -89,9 +92,11 @@ def _parents(model: str) -> tuple[str, ...]:
     return ("DropCountPart",) if model in titrated else ()
 
 
-def option_label(value: str) -> str:
-    """An option in words."""
-    return _labels()["options"].get(value, value.replace("-", " "))
+def option_label(value: str, key: str = "") -> str:
+    """An option in words; some are said otherwise for one key."""
+    held = _labels()
+    own = held.get(f"options-{key}", {})
+    return own.get(value) or held["options"].get(value, value.replace("-", " "))
 
 
 def fields(
@@ -126,7 +131,8 @@ def one(
     held = _Shape.of(info)
     chosen = (options or {}).get(name)
     kind: Kind = "choice" if chosen is not None and held.kind in ("text", "figure") else held.kind
-    listed = tuple(chosen) if chosen is not None else held.options
+    own = tuple((value, option_label(value, name)) for value, _ in held.options)
+    listed = tuple(chosen) if chosen is not None else own
     parts: tuple[Field, ...] = ()
     entries: tuple[tuple[Field, ...], ...] = ()
     if held.model and kind == "group":
@@ -138,7 +144,7 @@ def one(
         )
     return Field(
         dotted(here), label, hint, kind, value, listed, info.is_required(), parts, entries,
-        held.length,
+        held.length, (model.__name__, name) in RARE,
     )  # fmt: skip
 
 

@@ -22,6 +22,14 @@ MODELS = {
 }  # fmt: skip
 
 
+SAID = {
+    "minus belongs to offset: given, and is needed there": (
+        "minus", "The amount that the formula takes off is missing.",
+    ),
+}  # fmt: skip
+"""Rules between fields, in the words of the form, and the field that mends them."""
+
+
 @dataclass(frozen=True)
 class Missing:
     """One thing that is missing or wrong. path: the field, dotted; sentence: what to do."""
@@ -103,6 +111,11 @@ def _said(problem: Problem, draft: Draft) -> Missing:
     parts = path.split(".") if path else []
     if not parts:
         return Missing("", f"{problem.what} {problem.remedy}".strip())
+    if problem.what.rstrip(".") in SAID:
+        key, sentence = SAID[problem.what.rstrip(".")]
+        return Missing(f"{path}.{key}", sentence)
+    if path == "waste":
+        return Missing(path, "Say where the waste goes.")
     label = label_of(_model_at(parts[:-1], draft), parts[-1])[0] if not parts[-1].isdigit() else ""
     where = _where(parts[:-1], draft)
     if problem.what == "This key is missing.":

@@ -126,8 +126,9 @@ def hold_something_else(draft: Draft, stage: int, key: str) -> Draft:
 
 
 def follow_parameters(was: Draft, now: Draft) -> bool:
-    """Where another parameter was chosen, its first form and basis and its unit follow, and as many
-    decimals as its reading has where none were said; whether anything did."""
+    """Where another parameter was chosen, its first form and basis and its unit follow, its name
+    where the result has none, and as many decimals as its reading has where none were said;
+    whether anything did."""
     followed = False
     for at in range(len(now["stages"]) if isinstance(now.get("stages"), list) else 0):
         measures = _stage(now, at).get("measures")
@@ -138,6 +139,8 @@ def follow_parameters(was: Draft, now: Draft) -> bool:
         known = parameters().get(key)
         if known is None or (isinstance(before, dict) and before.get("parameter") == key):
             continue
+        if not _stage(now, at).get("title"):
+            _stage(now, at)["title"] = known.name
         measures |= {"form": known.forms[0], "unit": known.unit}
         measures.pop("also", None)
         measures.pop("basis", None)
@@ -147,6 +150,20 @@ def follow_parameters(was: Draft, now: Draft) -> bool:
         follow_decimals(now, at)
         followed = True
     return followed
+
+
+def asks_another_field(was: Draft, now: Draft) -> bool:
+    """Whether a choice was made, or taken back, that makes another field necessary."""
+    stages = now.get("stages")
+    return any(
+        (_reading(was, at).get("offset") == "given") != (_reading(now, at).get("offset") == "given")
+        for at in range(len(stages) if isinstance(stages, list) else 0)
+    )
+
+
+def _reading(draft: Draft, at: int) -> Draft:
+    found = _stage(draft, at).get("reading")
+    return found if isinstance(found, dict) else {}
 
 
 def follow_decimals(draft: Draft, at: int) -> None:

@@ -51,7 +51,7 @@ class TabletCountPart(Part):
         if self.first_sets_colour and self.offset != "whole":
             raise ValueError("a first tablet that only sets the colour needs offset: whole")
         if (self.minus is not None) != (self.offset == "given"):
-            raise ValueError("minus is given when, and only when, offset is given")
+            raise ValueError("minus belongs to offset: given, and is needed there")
         if self.zero and self.first_sets_colour:
             raise ValueError("zero: a first tablet that sets the colour is always needed")
         return self

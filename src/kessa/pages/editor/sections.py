@@ -27,6 +27,8 @@ BASIC_STEP = {
 BASIC_WAIT = ("rule", "seconds", "to_seconds", "until")
 BASIC_REPEATS = ("least", "agree")
 OPTIONAL = ("blank", "standard", "reference", "spike", "predilution", "below")
+NEEDED = {"minus": ("offset", "given")}
+"""Fields that another one's choice makes necessary."""
 KINDS = (
     ("tick", "a step"),
     ("wait", "a wait"),
@@ -75,6 +77,12 @@ class StageSection:
     not_given: tuple[Field, ...]
     influences: Field
     pasted: str
+
+    @property
+    def start_label(self) -> str:
+        """What is held, in words; empty where it is of no kind that is offered."""
+        found = starts().get(self.start)
+        return found.label if found else ""
 
 
 @dataclass(frozen=True)
@@ -154,7 +162,8 @@ def _stage(draft: Draft, at: int) -> StageSection:
     path = ("stages", at)
     model = f.reading_model(draft, at)
     reading = f.fields(model, draft, (*path, "reading"), skip=("by",)) if model else []
-    asked = [one for one in reading if one.required]
+    wanted = {key for key, (on, value) in NEEDED.items() if _says(reading, on, value)}
+    asked = [one for one in reading if one.required or one.key in wanted]
     measured = f.fields(Measurand, draft, (*path, "measures"), options=_measure_options(draft, at))
     repeats = [one for one in f.one(Stage, "repeats", draft, path).parts if _asks(one)]
     optional = [f.one(Stage, name, draft, path) for name in OPTIONAL]
@@ -166,7 +175,7 @@ def _stage(draft: Draft, at: int) -> StageSection:
         tuple(one for one in measured if one.key not in ("also", "rounding")),
         tuple(one for one in measured if one.key in ("also", "rounding")),
         tuple(asked),
-        tuple(one for one in reading if not one.required),
+        tuple(one for one in reading if one not in asked),
         tuple(_rows(draft, (*path, "steps"), at)),
         tuple(_rows(draft, (*path, "prepare"), at)),
         tuple(one for one in repeats if one.key in BASIC_REPEATS),
@@ -177,6 +186,11 @@ def _stage(draft: Draft, at: int) -> StageSection:
         f.one(Stage, "influences", draft, path),
         _pasted(draft, at),
     )
+
+
+def _says(reading: Sequence[Field], key: str, value: str) -> bool:
+    """Whether this choice was made."""
+    return any(one.key == key and one.value == value for one in reading)
 
 
 def _asks(field: Field) -> bool:
