@@ -146,9 +146,9 @@ class Everywhere(BrowserTest):
             expect(page.locator(shown).first).to_be_visible()
             for hidden in (".top", ".places-phone", ".buttons", ".filters"):
                 self.assertEqual(page.locator(f"{hidden}:visible").count(), 0)
-        page.goto(self.base + self.room.url("library/chloride-drops-15ml/4/"))
-        expect(page.locator(".paper-only").first).to_be_visible()
-        expect(page.locator(".document")).to_be_hidden()
+        page.goto(self.base + self.room.url("library/chloride-drops-15ml/4/card/"))
+        expect(page.locator("article")).to_be_visible()
+        expect(page.get_by_role("button", name="Print")).to_be_hidden()
 
     def test_the_bench_signals_can_be_switched_off(self) -> None:
         """The count in the title goes; the choice stays on the device."""

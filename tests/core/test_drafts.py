@@ -173,7 +173,7 @@ class ANewcomer(unittest.TestCase):
     """What a first reader of the screen stumbled over."""
 
     def test_an_amount_that_is_taken_off(self) -> None:
-        """Choosing it asks for the field at once, and what is missing is said in the form's words."""
+        """Choosing it asks for the field at once; what is missing is said in the form’s words."""
         was = starts.begin("tablets", "Sulphide")
         now = starts.begin("tablets", "Sulphide")
         self.assertFalse(starts.asks_another_field(was, now))

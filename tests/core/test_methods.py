@@ -7,6 +7,7 @@ from pathlib import Path
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from kessa_core.documents.load import MAX_BYTES
 from kessa_core.errors import UnknownName
 from kessa_core.methods import InvalidDocument, load, shipped, shipped_ids
 from kessa_core.methods.catalogue import shipped_text
@@ -111,7 +112,7 @@ class Mistakes(unittest.TestCase):
             ("a: &x [1]\nb: *x\n", "line 2: Aliases"),
             ("format: x\nformat: y\n", "line 2, format: This key stands twice"),
             ("a: " + "[" * 40 + "]" * 40, "Too deep"),
-            ("a: " + "x" * 200_001, "too large"),
+            ("a: " + "x" * MAX_BYTES, "too large"),
             ("format: !!python/object:os.system x\n", "cannot be read"),
             ("", "empty"), ("- 1\n", "not a mapping"), ("a: [1\n", "This is not YAML"),
         ):  # fmt: skip

@@ -2,8 +2,9 @@
 
 import unittest
 
-from kessa_core.methods import shipped_ids
 from tools import science
+
+from kessa_core.methods import shipped_ids
 
 
 class MethodsTable(unittest.TestCase):

@@ -97,7 +97,7 @@ class OwnKits(BrowserTest):
                 hands.click(page.get_by_role("button", name=value))
             else:
                 hands.put(label, value)
-            if label in ("+", "Parameter"):
+            if label in ("+", "Parameter", "The formula takes off"):
                 hands.saved()
         if kit.pasted:
             hands.click(page.get_by_text("Paste the leaflet’s table"))

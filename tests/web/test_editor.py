@@ -72,7 +72,7 @@ class Writing(EditorTest):
                 draft = self.begin(key)
                 page = self.client.get(self.url(draft))
                 self.assertContains(page, "Which kit is missing.")
-                self.assertContains(page, "At least 1 needed.")
+                self.assertContains(page, "Say where the waste goes.")
 
     def test_every_shipped_method_can_be_copied_and_shown(self) -> None:
         """All that a shipped document says has its field; the copy lacks nothing (every fourth)."""

@@ -1,6 +1,8 @@
 """A method's page: what changed since a person's last test, and what is printed of it."""
 
 from kessa.library.services import take_up
+from kessa.ui.timelines import drawn_timeline
+from kessa_core.describing import timeline
 from kessa_core.methods import shipped
 from kessa_core.methods.catalogue import shipped_text
 from tests.builders.rooms import RoomTest
@@ -48,6 +50,20 @@ class MethodPage(RoomTest):
         self.assertContains(page, ">15 mL</text>")
         self.assertContains(page, "silver nitrate <span")
         self.assertContains(page, ">6.5</text>")
+
+    def test_its_line(self) -> None:
+        """Hands alone are never broken; a day of waiting beside minutes of hands is, and fits."""
+        for key, broken in (
+            ("nitrate-ampoule", False),
+            ("algae-cover", False),
+            ("coliforms", True),
+        ):
+            line = drawn_timeline(timeline(shipped(key)))
+            last = line.segments[-1]
+            with self.subTest(method=key):
+                self.assertEqual(line.is_broken, broken)
+                self.assertAlmostEqual(last.x + last.width, 1000, 0)
+                self.assertTrue(all(one.width >= 16 for one in line.segments))
 
     def test_what_is_printed(self) -> None:
         """Card in both papers, sheet; another paper and another programme's version are 404."""

@@ -67,14 +67,14 @@ def drawn_timeline(pieces: Sequence[Piece]) -> Timeline:
     hands = sum(one.seconds for one in pieces if one.kind == "hands")
     waits = sum(one.seconds for one in pieces if one.kind != "hands")
     most = _longest(pieces)
-    shown = [min(float(one.seconds), most) for one in pieces]
+    shown = [one.seconds if one.kind == "hands" else min(one.seconds, most) for one in pieces]
     free = WIDTH - LEAST * len(pieces)
     total = sum(shown) or 1.0
     segments, x, number = [], 0.0, 0
     for one, seconds in zip(pieces, shown, strict=True):
         width = LEAST + free * seconds / total
         number += one.kind != "hands"
-        broken = one.seconds > most
+        broken = one.kind != "hands" and one.seconds > most
         at = number if one.kind != "hands" else 0
         segments.append(Segment(one, round(x, 1), round(width, 1), broken, at))
         x += width
@@ -82,6 +82,7 @@ def drawn_timeline(pieces: Sequence[Piece]) -> Timeline:
 
 
 def _longest(pieces: Sequence[Piece]) -> float:
-    """The seconds up to which a piece is drawn to scale."""
-    others = sum(one.seconds for one in pieces) - max(one.seconds for one in pieces)
+    """The seconds up to which a wait is drawn to scale."""
+    waits = [one.seconds for one in pieces if one.kind != "hands"]
+    others = sum(one.seconds for one in pieces) - max(waits, default=0)
     return max(others * LONGEST_SHARE / (1 - LONGEST_SHARE), 60.0)
