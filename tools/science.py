@@ -12,8 +12,8 @@ PAGE, HELD = FOLDER / "methods.md", FOLDER / "methods.toml"
 HEAD = """# The methods, held against the chemistry
 
 Made by `python -m tools.science` from the documents and [methods.toml](methods.toml); a test keeps
-it current. Reaction, typical values and what was held are ours, from general chemistry; every number
-of a kit is an invention. *Window*: pH, temperature, what is done to the sample first.
+it current. Reaction, typical values and what was held are ours, from general chemistry; every
+number of a kit is an invention. *Window*: pH, temperature, what is done to the sample first.
 *Interferences*: what it is, from which level, which way. *Handling*: how soon to start. *Waste*:
 Kessa's routes. A point marked doubtful is doubtful in the source too.
 

@@ -52,7 +52,8 @@ KITS = (
         ("Which kit", "Bottle and tablets"), ("Name of the result", "Sulphide"),
         ("Parameter", "Sulphide"), ("Portion, mL", "50"), ("One tablet stands for", "3"),
         ("The formula takes off", "another amount"), ("Takes off", "1"),
-        ("Stop after, tablets", "12"), ("Measurements at least", "2"), ("Colour at the end, its name", "blue"),
+        ("Stop after, tablets", "12"), ("Measurements at least", "2"),
+        ("Colour at the end, its name", "blue"),
         ("When to stop", "Stop when blue stays."), *DRAIN,
     ), "11"),
 )  # fmt: skip

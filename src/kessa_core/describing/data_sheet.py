@@ -84,6 +84,6 @@ def _entries(steps: Iterable[Step], stage: Stage | None = None) -> Iterator[Entr
 
 
 def _results(method: Method) -> Iterator[Entry]:
-    titles = [one.title for one in (*method.stages, *method.derived)]
+    titles = [stage.title for stage in method.stages] + [one.title for one in method.derived]
     for title, quantity in zip(titles, method.quantities, strict=True):
         yield Entry(title, (), (quantity.label,))

@@ -1,12 +1,12 @@
 // A photograph for a step or a shade: made small on the device and sent once, as part of the draft.
-const LONGEST = 480;
+const WIDEST = 480;
 const LETTERS = 38_000;
 
 /** @param {File} file */
 async function shrunk(file) {
   const picture = await createImageBitmap(file);
   const canvas = document.createElement("canvas");
-  for (let longest = LONGEST; longest >= 120; longest *= 0.8) {
+  for (let longest = WIDEST; longest >= 120; longest *= 0.8) {
     const scale = Math.min(1, longest / Math.max(picture.width, picture.height));
     canvas.width = Math.max(1, Math.round(picture.width * scale));
     canvas.height = Math.max(1, Math.round(picture.height * scale));
