@@ -64,8 +64,6 @@ def thread(page: Page, address: str, size: str) -> None:
         take("context")
     to_the_bench(page)
     keys(page, "1", "n", "n", "n", "1", "Space", "Space", "Space", "e", "n")
-    if size == "wide":
-        take("bench-blank")
     keys(page, "n", "n", "n", "n", "1", "Space", "Space", "e", "n")
     keys(page, "n", "n", "n", "n", "1", *["Space"] * 7, "e", "n")
     keys(page, "n", "n", "n", "n", "1", *["Space"] * 7)
@@ -134,6 +132,18 @@ def review(page: Page, address: str) -> None:
     page.screenshot(path=FOLDER / "review-wide.png")
 
 
+def lot(page: Page, address: str) -> None:
+    """What correcting a lot would change."""
+    sign_in(page, address, "reviewer")
+    page.goto(f"{address}/p/lowen-vale/lots/1/correct/")
+    page.get_by_role("button", name="It reads high or low").click()
+    page.get_by_label("It finds, % of a standard").fill("60")
+    page.get_by_label("Reason").fill("a standard of 100 mg/L read 60")
+    page.get_by_role("button", name="Save correction").click()
+    page.get_by_role("heading", name="What would change").wait_for()
+    page.screenshot(path=FOLDER / "lot-wide.png")
+
+
 def editor(page: Page, address: str) -> None:
     """A kit written down from its leaflet, tried."""
     sign_in(page, address, "manager")
@@ -171,6 +181,7 @@ def main() -> None:
             theme(page, "day")
             readings(page, address, size)
         review(chromium.new_context(viewport=WIDE).new_page(), address)
+        lot(chromium.new_context(viewport=WIDE).new_page(), address)
         editor(chromium.new_context(viewport=WIDE).new_page(), address)
         chromium.close()
 
