@@ -93,7 +93,7 @@ class Access(BrowserTest):
     def test_every_page_in_three_themes_and_both_sizes(self) -> None:
         """No finding, no sideways scrolling, a title, one heading of the first rank, a way back."""
         paths = self.pages()
-        page = self.sign_in(self.context(), self.room.people["manager"])
+        page = self.sign_in(self.context(service_workers="block"), self.room.people["manager"])
         for path in paths:
             page.goto(self.base + path)
             for theme, width in views(page):

@@ -11,7 +11,7 @@ from kessa.results.models import Result
 from tests.browser.base import BrowserTest
 from tests.builders.people import Room
 from tests.reading.own_kits import KITS, OwnKit
-from tests.reading.test_walks import LATER, WALK
+from tests.reading.test_walks import LATER, WALK, all_sent
 
 CLICK_S, KEY_S, THINK_S = 1.3, 0.28, 6.0
 """A person at a form: to point and press, to press a key, to find the next fact on a leaflet."""
@@ -63,7 +63,7 @@ class OwnKits(BrowserTest):
     def test_each_from_its_leaflet_to_another_programme(self) -> None:
         """In less than ten minutes of a person's time, with a result of its own."""
         manager = self.sign_in(self.context(), self.room.people["manager"])
-        monitor = self.sign_in(self.context())
+        monitor = self.sign_in(self.context(service_workers="block"))
         monitor.add_init_script(LATER)
         elsewhere = Room("south-room")
         other = self.sign_in(self.context(), elsewhere.people["manager"])
@@ -76,6 +76,7 @@ class OwnKits(BrowserTest):
                 self.assertLess(hands.seconds, TEN_MINUTES_S)
                 bench = self.bench(monitor, made.method_id)
                 self.assertIn(monitor.evaluate(WALK), ("finished", "beyond"))
+                all_sent(monitor)
                 result = Result.objects.get(run_id=bench.run)
                 self.assertEqual(result.current.value.figure, kit.figure)
                 file = self.download(manager)

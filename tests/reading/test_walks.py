@@ -2,6 +2,8 @@
 
 from pathlib import Path
 
+from playwright.sync_api import Page, expect
+
 from kessa.results.models import Result
 from kessa_core.methods.catalogue import shipped, shipped_ids
 from tests.browser.base import BrowserTest
@@ -15,15 +17,24 @@ Date = class extends RealDate {
 """The page's clock, moved on where the walk waits."""
 
 
+def all_sent(page: Page) -> None:
+    """Every act has reached the server."""
+    expect(page.locator("#sent")).to_have_text("All sent", timeout=30_000)
+
+
 class EveryMethod(BrowserTest):
     def test_from_its_first_act_to_its_result(self) -> None:
-        """Each comes to a result for every stage, the same on the page and on the server."""
-        page = self.sign_in(self.context())
+        """Without a network to its end, then sent at once: each comes to a result for every stage,
+        the same on the page and on the server."""
+        page = self.sign_in(self.context(service_workers="block"))
         page.add_init_script(LATER)
         for method_id in shipped_ids():
             with self.subTest(method=method_id):
                 bench = self.bench(page, method_id)
+                page.context.set_offline(True)
                 self.assertIn(page.evaluate(WALK), ("finished", "beyond"))
+                page.context.set_offline(False)
+                all_sent(page)
                 results = Result.objects.filter(run_id=bench.run).order_by("pk")
                 stages = shipped(method_id).stages
                 named = [stage.id for stage in stages] if len(stages) > 1 else [""]

@@ -9,7 +9,7 @@ from kessa_core.methods.steps import duration_words
 WIDTH = 1000.0
 LEAST = 16.0
 """So wide is the shortest piece."""
-LONGEST_SHARE = 0.7
+LONGEST_SHARE = 0.85
 """A wait takes no more of the line than this; a longer one is drawn broken."""
 
 
