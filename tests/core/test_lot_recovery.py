@@ -2,6 +2,7 @@
 
 import unittest
 
+from kessa_core.judging import Limit
 from kessa_core.judging.context import PointContext
 from kessa_core.judging.outcomes import sentences
 from kessa_core.judging.sentences import verdict_of
@@ -80,13 +81,22 @@ class Corrected(unittest.TestCase):
         return outcomes(taps, lots)[0]
 
     def test_sentences_hold_the_corrected_value(self) -> None:
-        """What is said is of the corrected value; no finer kit is promised from the bare one."""
-        method, lots = shipped("hardness-strip"), found("hardness strips", 1.25)
-        taps, outcome = strip_read(method, "5", lots)
-        setting = PointContext(lots=lots)
-        state = fold(method, taps.events, lots)
-        said = sentences(method, state, outcome, verdict_of(outcome.value, setting), setting)
-        self.assertTrue(said)
+        """A quarter of what the bare reading says lies below a limit that the bare one passes."""
+        method, lots = shipped("hardness-strip"), found("hardness strips", 4.0)
+        limit = Limit(
+            id="most", parameter="hardness", form="total", basis="CaCO3", unit="mg/L", name="most",
+            tier="alert", statistic="each sample", document="made for the test", within="fine here",
+            beyond="too much here", max="200",
+        )  # fmt: skip
+        said = {}
+        for name, held in (("bare", NO_LOTS), ("corrected", lots)):
+            taps, outcome = strip_read(method, "10", held)
+            setting = PointContext(limits=(limit,), lots=held)
+            state = fold(method, taps.events, held)
+            verdict = verdict_of(outcome.value, setting)
+            said[name] = " ".join(sentences(method, state, outcome, verdict, setting))
+        self.assertIn("too much here", said["bare"])
+        self.assertIn("fine here", said["corrected"])
 
 
 class Standards(unittest.TestCase):

@@ -1,7 +1,8 @@
 """Standards in tests and beside them, the flag until one passes; checks of instruments."""
 
-from datetime import date, timedelta
+from datetime import UTC, date, datetime, timedelta
 
+import time_machine
 from django.utils import timezone
 
 from kessa.flows.receiving import keep
@@ -63,11 +64,23 @@ class Beside(RoomTest):
         """The test began before the standard failed."""
         run = self.room.new_run(method=STRIP)
         self.measure("150")
-        StandardCheck.objects.all()
         self.assertEqual(StandardCheck.objects.get().passes, False)
         self.assertLess(run.opened_at, timezone.now())
         run.opened_at -= timedelta(days=2)
         self.assertEqual(failed_standards(run), [])
+
+    def test_one_of_today_flags_only_what_begins_after_it(self) -> None:
+        """A test of an hour ago keeps its result; the next one carries the flag."""
+        with time_machine.travel(datetime(2026, 11, 20, 14, 0, tzinfo=UTC), tick=False):
+            earlier = strip_test(self.room, "4")
+        with time_machine.travel(datetime(2026, 11, 20, 15, 0, tzinfo=UTC), tick=False):
+            self.client.force_login(self.room.monitor)
+            self.assertEqual(self.measure("150").status_code, 302)
+            run_jobs()
+            self.assertEqual(StandardCheck.objects.count(), 1)
+            self.assertEqual(self.flags(earlier), [])
+        with time_machine.travel(datetime(2026, 11, 20, 16, 0, tzinfo=UTC), tick=False):
+            self.assertIn(FAILED, self.flags(strip_test(self.room, "4"))[0])
 
     def test_another_lot_is_not_flagged(self) -> None:
         self.measure("150", days_ago=1)

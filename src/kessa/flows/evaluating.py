@@ -44,11 +44,12 @@ def evaluate(
     reading until it finishes again. A result that was decided and changes goes back to review.
     *by* and *why*: who corrected what led here. *shown*: what the bench page showed.
     """
-    state = state or state_of(run)
+    state, was_ended = state or state_of(run), bool(run.finish)
     if seals := set_finish(run, state.finish, by):
         act = "run.ended" if state.finish else "run.resumed"
         record(run.programme, by, act, run, finish=state.finish, seals=seals)
-    count_use(run, state)
+    if state.finish or was_ended:
+        count_use(run, state)
     kept = Result.objects.of(run.programme_id).select_related("current").filter(run=run)
     results = {result.stage: result for result in kept}
     touched = {series_of(result) for result in results.values()}

@@ -1,17 +1,16 @@
 """What correcting a lot would change in its results, before anything is."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from copy import copy
 from dataclasses import dataclass, field
 from typing import Any
 
 from kessa.flows.evaluating import ended_with, judged_outcomes
 from kessa.library.models import Lot
-from kessa.results.models import Result
+from kessa.results.models import Result, sign_of
 from kessa.runs.models import Run
-from kessa.runs.services import state_of
-from kessa.verdicts.services import Judgement
-from kessa_core.runs import Outcome
+from kessa.runs.services import events_of_each, state_of
+from kessa_core.runs import Event
 
 MOST = 200
 """Tests that are computed before somebody decides; the others change by the same figures."""
@@ -34,7 +33,7 @@ class Change:
     @property
     def sign(self) -> str:
         """The sign of the verdict that it would have."""
-        return self.verdict if self.verdict in ("within", "close", "beyond") else "none"
+        return sign_of(self.verdict)
 
     @property
     def turns(self) -> bool:
@@ -71,20 +70,22 @@ def preview(lot: Lot, described: dict[str, Any]) -> Preview:
     by_run: dict[Any, list[Result]] = {}
     for result in kept:
         by_run.setdefault(result.run_id, []).append(result)
+    events = events_of_each(lot.programme_id, runs)
     for run in runs:
         results = by_run.get(run.pk, [])
         found.reviewed += sum(one.status == Result.Status.REVIEWED for one in results)
-        found.changes += _changes(run, corrected, results)
+        found.changes += _changes(run, corrected, results, events[run.pk])
     found.changes.sort(key=lambda change: not change.turns)
     return found
 
 
-def _changes(run: Run, corrected: Lot, results: Iterable[Result]) -> list[Change]:
+def _changes(
+    run: Run, corrected: Lot, results: Iterable[Result], events: Sequence[Event]
+) -> list[Change]:
     run.lots = [corrected if lot.pk == corrected.pk else lot for lot in run.lots]
-    would_be: dict[str, tuple[Outcome, Judgement | None]] = {}
-    several = len(run.method.quantities) > 1
-    for outcome, judgement in judged_outcomes(run, state_of(run)):
-        would_be[outcome.stage if several else ""] = (outcome, judgement)
+    judged = judged_outcomes(run, state_of(run, events))
+    several = len(judged) > 1
+    would_be = {one[0].stage if several else "": one for one in judged}
     made = []
     for result in results:
         before = result.current.value if result.current else None

@@ -1,13 +1,12 @@
 """Which unfinished tests wait for hours or days, and until when."""
 
-from collections import defaultdict
 from collections.abc import Sequence
 from uuid import UUID
 
 from kessa.platform import clock
 from kessa.platform.models import Programme
-from kessa.runs.models import Event, Run
-from kessa_core.runs import Event as CoreEvent
+from kessa.runs.models import Run
+from kessa.runs.services import events_of_each
 from kessa_core.runs.reminders import Reminder, has_long_wait, reminder_of
 
 
@@ -17,9 +16,7 @@ def reminders_of(programme: Programme, runs: Sequence[Run]) -> dict[UUID, Remind
     long = [run for run in runs if has_long_wait(run.version.method)]
     if not long:
         return {}
-    events: dict[UUID, list[CoreEvent]] = defaultdict(list)
-    for event in Event.objects.of(programme).filter(run__in=[run.pk for run in long]):
-        events[event.run_id].append(event.as_core())
+    events = events_of_each(programme.pk, long)
     found = {run.pk: reminder_of(run.method, events[run.pk]) for run in long}
     return {key: one for key, one in found.items() if one}
 

@@ -35,9 +35,8 @@ def facts_of_shipped(method_id: str) -> MethodFacts:
 
 
 def reagents_at_hand(programme: Programme, today: date) -> set[str]:
-    """Reagents of which a lot is in use that has not expired."""
-    lots = Lot.objects.of(programme).filter(in_use=True)
-    return set(lots.exclude(expires__lt=today).values_list("reagent", flat=True))
+    """Reagents of which a lot is in use that is still good."""
+    return {lot.reagent for lot in Lot.objects.of(programme).in_stock() if lot.is_good_on(today)}
 
 
 def parameters_of(facts: Iterable[MethodFacts]) -> list[tuple[str, str]]:

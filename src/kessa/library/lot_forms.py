@@ -1,6 +1,6 @@
 """What is asked about a lot."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import date
 from math import isclose
 from typing import Any, Literal
@@ -11,8 +11,7 @@ from kessa.library.models import Instrument, Lot
 from kessa.ui.fields import choices_of
 from kessa.ui.widgets import TickRow
 from kessa_core.errors import NotANumber
-from kessa_core.finding.materials import Material, materials_of
-from kessa_core.methods import Method
+from kessa_core.finding.materials import Material
 from kessa_core.quality.bottles import FEWEST_DROPS, drop_by_filling, drop_by_weight
 from kessa_core.quality.stock import pack_amount
 from kessa_core.readings.lot_table import BadTable, read_table
@@ -95,9 +94,9 @@ class LotForm(forms.Form):
         help_text="From which stock, how far diluted, when, by whom.",
     )
 
-    def __init__(self, data: Any, methods: Sequence[Method], initial: Any = None) -> None:
+    def __init__(self, data: Any, materials: Mapping[str, Material], initial: Any = None) -> None:
         super().__init__(data, initial=initial)
-        self.materials = materials_of(methods)
+        self.materials = materials
         names = sorted(self.materials)
         choices_of(self, "reagent").choices = [(name, name) for name in names]
 
@@ -204,8 +203,8 @@ class LotCorrectionForm(LotForm):
         error_messages={"required": "Enter a reason. It stays with the old value."},
     )
 
-    def __init__(self, data: Any, methods: Sequence[Method], lot: Lot) -> None:
-        super().__init__(data, methods, self._held(lot))
+    def __init__(self, data: Any, materials: Mapping[str, Material], lot: Lot) -> None:
+        super().__init__(data, materials, self._held(lot))
         del self.fields["reagent"]
         self.lot = lot
 

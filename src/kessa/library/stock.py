@@ -37,6 +37,11 @@ class Due:
     level: str
 
 
+def materials_in_use(programme: Programme) -> dict[str, Material]:
+    """Every reagent, strip and standard of the methods in use, by name."""
+    return combined(one for _, facts in facts_in_use(programme) for one in facts.materials)
+
+
 def stock_lines(programme: Programme, facts: Iterable[MethodFacts]) -> list[StockLine]:
     """Every lot by reagent, those in use first. *facts*: of the methods in use."""
     materials = combined(one for held in facts for one in held.materials)

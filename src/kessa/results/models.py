@@ -19,6 +19,11 @@ from kessa_core.runs import WITHOUT_FIGURE
 from kessa_core.trends.usual import Usual, against
 
 
+def sign_of(code: str) -> str:
+    """The sign of an outcome: its verdict; "none" where there is no figure or no limit."""
+    return code if code in ("within", "close", "beyond") else "none"
+
+
 class Result(models.Model):
     """What a run reports, or one stage or difference of it where it reports several.
 
@@ -97,7 +102,7 @@ class Result(models.Model):
     @property
     def verdict_code(self) -> str:
         """The verdict that leads; "none" where there is no figure or no limit."""
-        return self.outcome_code if self.outcome_code in ("within", "close", "beyond") else "none"
+        return sign_of(self.outcome_code)
 
     def stage_of(self, run: Run) -> str:
         """The id of the stage or difference in the run's method."""

@@ -1,5 +1,6 @@
 """Runs and their events in the words of the field."""
 
+from collections.abc import Collection
 from typing import Any, Self
 
 from django.db import models
@@ -76,6 +77,11 @@ class StandardCheckQuery(ProgrammeQuerySet):
             run=models.OuterRef("run"), stage=models.OuterRef("stage"), pk__gt=models.OuterRef("pk")
         )
         return self.filter(~models.Exists(later))
+
+    def last_of_each(self, about: str, numbers: Collection[int]) -> Self:
+        """The last one of each of these lots or instruments (*about*)."""
+        some = self.filter(**{f"{about}__in": numbers}).select_related(about)
+        return some.order_by(about, "-measured_at", "-pk").distinct(about)
 
 
 class EventQuery(ProgrammeQuerySet):

@@ -1,10 +1,8 @@
 """What methods found of standards: kept as it is measured, and what a failure says of tests."""
 
-from collections.abc import Iterable, Sequence
 from datetime import datetime
 
 from django.db import transaction
-from django.db.models import Q
 from django.utils import timezone
 
 from kessa.library.models import Instrument, Lot
@@ -95,42 +93,21 @@ def note_check(
 
 
 def failed_standards(run: Run) -> list[str]:
-    """A flag for the lot and for each instrument of which the last standard before this test, or in
-    it, failed. What fails in the test itself is flagged there already."""
-    own = StandardCheck.objects.of(run.programme_id).filter(run=run)
+    """A flag for the lot and for each instrument of which the last standard before this test
+    failed; none for one that was measured in the test itself, which has its own flag."""
     lots = [lot.pk for lot in run.resting_on]
     instruments = [used.instrument_id for used in run.instruments.values()]
     if not lots and not instruments:
         return []
-    about = Q(lot__in=lots) | Q(instrument__in=instruments)
-    earlier = StandardCheck.objects.of(run.programme_id).filter(
-        about, measured_at__lt=run.opened_at
-    )
-    checks = list(earlier.standing().select_related("lot", "instrument")[:100])
-    passed_here = list(own.standing())
+    checks = StandardCheck.objects.of(run.programme_id).standing()
+    here = list(checks.filter(run=run))
+    earlier = checks.filter(measured_at__lt=run.opened_at)
     flags = []
-    for subject in _subjects(checks, lots, instruments):
-        if any(_speaks_of(check, subject) for check in passed_here):
-            continue
-        last = next(check for check in checks if _speaks_of(check, subject))
-        if not last.passes:
-            day = date_text(timezone.localdate(last.measured_at))
-            flags.append(f"The last standard with {subject} failed on {day}: {last.shown}"[:240])
+    for about, numbers in (("lot", lots), ("instrument", instruments)):
+        measured = {getattr(check, f"{about}_id") for check in here}
+        for check in earlier.last_of_each(about, set(numbers) - measured):
+            if not check.passes:
+                day = date_text(timezone.localdate(check.measured_at))
+                said = f"The last standard with {getattr(check, about)} failed on {day}"
+                flags.append(f"{said}: {check.shown}"[:240])
     return flags
-
-
-def _subjects(
-    checks: Iterable[StandardCheck], lots: Sequence[int], instruments: Sequence[int]
-) -> list[Lot | Instrument]:
-    """The lots and instruments of a test that some check speaks of, each once."""
-    found: list[Lot | Instrument] = []
-    for check in checks:
-        subjects = ((check.lot, lots), (check.instrument, instruments))
-        for one, wanted in subjects:
-            if one is not None and one.pk in wanted and one not in found:
-                found.append(one)
-    return found
-
-
-def _speaks_of(check: StandardCheck, subject: Lot | Instrument) -> bool:
-    return subject in (check.lot, check.instrument)

@@ -1,6 +1,6 @@
 """Adding a lot, correcting one, and measuring a standard with it."""
 
-from datetime import datetime, time
+from datetime import date, datetime, time
 
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -11,7 +11,8 @@ from kessa.flows.lots import asks_before, correct_lot, measure_standard
 from kessa.library.equipment import note_lot
 from kessa.library.lot_forms import LotCorrectionForm, LotForm
 from kessa.library.models import Instrument, Lot
-from kessa.library.services import methods_at_hand, methods_of
+from kessa.library.services import methods_at_hand
+from kessa.library.stock import materials_in_use
 from kessa.pages.lots.forms import StandardForm
 from kessa.platform import clock
 from kessa.platform.errors import ActionNotAllowed
@@ -32,7 +33,7 @@ def lot_of(request: ProgrammeRequest, lot_id: int) -> Lot:
 def new_lot(request: ProgrammeRequest) -> HttpResponse:
     """Add a lot; one that was asked for at the bench is used there at once."""
     given = {name: request.GET.get(name, "") for name in ("reagent", "number")}
-    form = LotForm(form_data(request), methods_of(request.programme), given)
+    form = LotForm(form_data(request), materials_in_use(request.programme), given)
     run = _run(request)
     if request.method == "POST" and form.is_valid():
         made = note_lot(request.programme, request.user, **form.cleaned_data)
@@ -59,7 +60,7 @@ def _run(request: ProgrammeRequest) -> Run | None:
 def correct(request: ProgrammeRequest, lot_id: int) -> HttpResponse:
     """Correct what was noted of a lot. What results are computed with is shown first."""
     found = lot_of(request, lot_id)
-    form = LotCorrectionForm(form_data(request), methods_of(request.programme), found)
+    form = LotCorrectionForm(form_data(request), materials_in_use(request.programme), found)
     context = {"lot": found, "form": form}
     if request.method == "POST" and form.is_valid():
         described = dict(form.cleaned_data)
@@ -78,6 +79,14 @@ def correct(request: ProgrammeRequest, lot_id: int) -> HttpResponse:
     return render(request, "lots/correct.html", context, status=status)
 
 
+def measured_on(day: date) -> datetime:
+    """When a standard of this day was measured: now, or at noon of an earlier day."""
+    now = clock.now()
+    if day == timezone.localdate(now):
+        return now
+    return timezone.make_aware(datetime.combine(day, time(12)))
+
+
 @needs(Permission.TEST)
 def standard(request: ProgrammeRequest, lot_id: int) -> HttpResponse:
     """Record a standard that was measured with this lot."""
@@ -90,13 +99,12 @@ def standard(request: ProgrammeRequest, lot_id: int) -> HttpResponse:
     form = StandardForm(form_data(request), methods, standards, instruments)
     if request.method == "POST" and form.is_valid():
         data = form.cleaned_data
-        noon = timezone.make_aware(datetime.combine(data["on"], time(12)))
         measure_standard(
             found,
             request.user,
             data["method"],
             form.recovery(),
-            min(noon, clock.now()),
+            measured_on(data["on"]),
             standard=data["standard"],
             instrument=data["instrument"],
         )

@@ -9,7 +9,7 @@ from django.utils import timezone
 
 from kessa.flows.jobs import evaluation_of_lot
 from kessa.library.models import Instrument
-from kessa.library.services import methods_of
+from kessa.library.stock import materials_in_use
 from kessa.pages.log import csv_file
 from kessa.pages.log.rows import log_rows
 from kessa.pages.lots.lot_views import lot_of
@@ -19,7 +19,7 @@ from kessa.results.models import Result
 from kessa.runs.models import RunInstrument, RunLot, StandardCheck
 from kessa.ui.counts import capped_count
 from kessa.ui.keyset import BY_SAMPLING_TIME, keyset_page
-from kessa_core.finding.materials import Material, materials_of
+from kessa_core.finding.materials import Material
 
 PAGE = 25
 SHOWN_CHECKS = 12
@@ -37,7 +37,7 @@ def lot(request: ProgrammeRequest, lot_id: int) -> HttpResponse:
     found = lot_of(request, lot_id)
     used = RunLot.objects.done_with(found)
     results = Result.objects.of(request.programme).with_lot(found)
-    material = materials_of(methods_of(request.programme)).get(found.reagent, Material(""))
+    material = materials_in_use(request.programme).get(found.reagent, Material(""))
     stock = found.stock(material.one_test)
     checks = StandardCheck.objects.of(request.programme).filter(lot=found).standing()
     context = {
