@@ -15,6 +15,7 @@ from django.test.runner import DiscoverRunner
 from hypothesis import HealthCheck, settings
 
 from tests.browser.hook import open_bench
+from tests.template import copied_from_template
 
 settings.register_profile(
     "kessa", derandomize=True, deadline=None, suppress_health_check=[HealthCheck.too_slow]
@@ -59,7 +60,10 @@ class CountingRunner(DiscoverRunner):
 
     def setup_databases(self, **kwargs: Any) -> Any:
         """The databases, with the rights that the application has."""
-        made = super().setup_databases(**kwargs)
+        if not django_settings.DATABASES:
+            return super().setup_databases(**kwargs)
+        with copied_from_template():
+            made = super().setup_databases(**kwargs)
         if made:
             from kessa.platform.grants import grant_application
 

@@ -34,6 +34,11 @@ def chromium() -> Browser:
 class BrowserTest(LiveServerTestCase):
     """One Chromium for all, one context a test; any error on a page fails the test."""
 
+    worker = False
+    """Whether the service worker runs, which makes every new browser fetch the bench once more."""
+    static_handler = staticmethod(lambda application: application)
+    """Static files come through the application, as in production: to be kept for good."""
+
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
@@ -48,7 +53,8 @@ class BrowserTest(LiveServerTestCase):
 
     def context(self, size: dict[str, int] = WIDE, **more: Any) -> BrowserContext:
         """A browser with nothing in it yet; drops fall without being drawn falling."""
-        still: dict[str, Any] = {"reduced_motion": "reduce"}
+        workers = "allow" if self.worker else "block"
+        still: dict[str, Any] = {"reduced_motion": "reduce", "service_workers": workers}
         context = self.chromium.new_context(viewport=size, **still | more)
         self.addCleanup(context.close)
         return context
@@ -206,13 +212,16 @@ class BenchDriver:
 TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
 
 
-def axe(page: Page, rules: Sequence[str] = ()) -> list[str]:
-    """What axe-core finds wrong on the page (WCAG 2.2 AA), or against these *rules* alone."""
+def axe(page: Page, rules: Sequence[str] = (), but: str = "") -> list[str]:
+    """What axe-core finds wrong on the page (WCAG 2.2 AA), or against these *rules* alone; *but*: a
+    rule that is left out."""
     if not page.evaluate("'axe' in window"):
         page.evaluate(AXE.read_text("utf-8"))
     options = {
         "runOnly": {"type": "rule", "values": list(rules)} if rules else TAGS,
         "resultTypes": ["violations"],
+        "preload": False,
+        "rules": {but: {"enabled": False}} if but else {},
     }
     found = page.evaluate("async (how) => (await axe.run(how)).violations", options)
     return [f"{one['id']}: {_where(one['nodes'])}" for one in found]

@@ -16,6 +16,8 @@ from tests.proxied import serve_behind_nginx
 
 
 class OnAPhone(BrowserTest):
+    worker = True
+
     def setUp(self) -> None:
         super().setUp()
         stack = ExitStack()

@@ -241,6 +241,8 @@ WATCH = """() => {
 
 
 class PageAndServer(BrowserTest):
+    worker = True
+
     def test_random_acts_fold_to_the_same_state(self) -> None:
         """240 random keys, with and without the network: page and core agree to the last flag, and
         at no moment does the page say that they differ."""

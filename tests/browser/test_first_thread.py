@@ -16,6 +16,8 @@ FOCUSED = """(() => {
 
 
 class Newcomer(BrowserTest):
+    worker = True
+
     def test_from_sign_in_to_csv_with_the_mouse(self) -> None:
         """Sign in, point, two taps to the test, blank 2, 7 and 8 drops: 58 mg/L, in log and CSV."""
         page = self.new_page(self.context(accept_downloads=True, reduced_motion="no-preference"))

@@ -21,6 +21,8 @@ def free_port() -> int:
 
 
 class ServerAway(BrowserTest):
+    worker = True
+
     def setUp(self) -> None:
         super().setUp()
         self.server = Server(free_port())
@@ -80,6 +82,8 @@ class ServerAway(BrowserTest):
 
 
 class OtherSignIn(BrowserTest):
+    worker = True
+
     def test_a_queue_is_never_sent_under_another_sign_in(self) -> None:
         """The sign-in expires with thirty acts kept; somebody else signs in; they arrive for the
         first person, by the device's own permission, and none under the second."""
@@ -173,6 +177,8 @@ class OtherSignIn(BrowserTest):
 
 
 class Devices(BrowserTest):
+    worker = True
+
     def test_a_determination_is_handed_over(self) -> None:
         """The second device waits; it takes over; the first is told that its acts do not count."""
         first = self.bench(self.sign_in(self.context()))

@@ -35,6 +35,8 @@ def png(width: int, height: int) -> bytes:
 
 
 class OwnPhoto(BrowserTest):
+    worker = True
+
     def test_from_the_file_to_the_bench(self) -> None:
         """A large picture is made small, kept in the draft, shown on the bench by hand; removed, it
         is gone."""

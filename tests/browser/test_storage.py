@@ -20,6 +20,8 @@ IDBObjectStore.prototype.put = function (...given) {
 
 
 class Refusing(BrowserTest):
+    worker = True
+
     def open(self) -> BenchDriver:
         context = self.context()
         context.add_init_script(REFUSE)

@@ -63,7 +63,7 @@ class OwnKits(BrowserTest):
     def test_each_from_its_leaflet_to_another_programme(self) -> None:
         """In less than ten minutes of a person's time, with a result of its own."""
         manager = self.sign_in(self.context(), self.room.people["manager"])
-        monitor = self.sign_in(self.context(service_workers="block"))
+        monitor = self.sign_in(self.context())
         monitor.add_init_script(LATER)
         elsewhere = Room("south-room")
         other = self.sign_in(self.context(), elsewhere.people["manager"])

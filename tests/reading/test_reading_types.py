@@ -52,7 +52,7 @@ CASES = {
 class ReadingTypes(BrowserTest):
     def setUp(self) -> None:
         super().setUp()
-        self.page = self.sign_in(self.context(service_workers="block"))
+        self.page = self.sign_in(self.context())
         self.page.clock.install()
 
     def test_every_reading_type_has_its_case(self) -> None:
@@ -68,7 +68,7 @@ class ReadingTypes(BrowserTest):
     def test_by_the_plain_field_on_a_phone(self) -> None:
         """What the scale shows, typed; axe finds nothing on the first reading, and nothing runs out
         of the window."""
-        self.page = self.sign_in(self.context(PHONE, service_workers="block"))
+        self.page = self.sign_in(self.context(PHONE))
         self.page.clock.install()
         for by, case in CASES.items():
             with self.subTest(by=by):

@@ -26,7 +26,7 @@ class EveryMethod(BrowserTest):
     def test_from_its_first_act_to_its_result(self) -> None:
         """Without a network to its end, then sent at once: each comes to a result for every stage,
         the same on the page and on the server."""
-        page = self.sign_in(self.context(service_workers="block"))
+        page = self.sign_in(self.context())
         page.add_init_script(LATER)
         for method_id in shipped_ids():
             with self.subTest(method=method_id):

@@ -1,1 +1,1 @@
-"""The core on the command line: ./kessa calc, run and methods. No database, no network."""
+"""The core on the command line: ./kessa calc, run, methods and plan. No database, no network."""

@@ -1,4 +1,4 @@
-"""Dispatch to calc, run or methods; wrong input is one line on standard error and status 2."""
+"""Dispatch to calc, run, methods or plan; wrong input: one line on standard error, status 2."""
 
 import importlib
 import sys

@@ -1,4 +1,4 @@
-"""./kessa calc, run and methods: the core without database or network."""
+"""./kessa calc, run, methods and plan: the core without database or network."""
 
 import os
 
