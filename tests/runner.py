@@ -11,6 +11,7 @@ from typing import Any
 import time_machine
 from django.conf import settings as django_settings
 from django.core.management import call_command
+from django.db import connection
 from django.test.runner import DiscoverRunner
 from hypothesis import HealthCheck, settings
 
@@ -60,7 +61,7 @@ class CountingRunner(DiscoverRunner):
 
     def setup_databases(self, **kwargs: Any) -> Any:
         """The databases, with the rights that the application has."""
-        if not django_settings.DATABASES:
+        if connection.vendor != "postgresql":
             return super().setup_databases(**kwargs)
         with copied_from_template():
             made = super().setup_databases(**kwargs)

@@ -102,11 +102,16 @@ class PlanModel:
     def _follow(self, test: PlannedTest, at: int, phase: Phase) -> None:
         end, following = self.end[test.id, at], self.start[test.id, at + 1]
         waits = isinstance(phase, Standing) or isinstance(test.phases[at + 1], Standing)
-        if not waits and not (isinstance(phase, Hands) and phase.then_at_once):
-            self.model.add(following >= end)
-        elif isinstance(end, int) and not waits:
+        if waits:
+            if not isinstance(end, int) or not isinstance(following, int):
+                self.model.add(following == end)
+            return
+        self.model.add(following >= end)
+        if not isinstance(phase, Hands) or not phase.then_at_once:
+            return
+        if isinstance(end, int):
             self._not_after(following, max(end, self.problem.now_s))
-        elif not isinstance(end, int) or not isinstance(following, int):
+        else:
             self.model.add(following == end)
 
     def _keep_window(self, test: PlannedTest, at: int, phase: Standing) -> None:
