@@ -104,10 +104,17 @@ def hand_over(run: Run, person: Person, to: Person) -> None:
 
 
 @transaction.atomic
-def open_run(sample: Sample, person: Person) -> Run:
-    """A run of the method the sample was taken for, with the lot in use."""
+def open_run(sample: Sample, person: Person, method_id: str = "") -> Run:
+    """A run of this method, or of the first that the sample was taken for, with the lot in use."""
     newest = MethodVersion.objects.of(sample.programme).newest()
-    return _create(sample, newest.get(method_id=sample.method_id), person)
+    return _create(sample, newest.get(method_id=method_id or sample.method_id), person)
+
+
+@transaction.atomic
+def open_runs(sample: Sample, person: Person) -> list[Run]:
+    """A run of every test that is asked of the sample and has none yet."""
+    asked = TestAsked.objects.of(sample.programme_id).filter(sample=sample).open()
+    return [open_run(sample, person, test.method_id) for test in asked]
 
 
 def _create(

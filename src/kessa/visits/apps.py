@@ -11,6 +11,7 @@ SENTENCES = {
     "sample.context": "saved the field conditions",
     "sample.taken": "took the sample",
     "sample.test-changed": "changed the test of a sample",
+    "sample.test-added": "added a test to a visit",
     "sample.cancelled": "cancelled a test before sampling",
     "sample.corrected": "corrected the sample or its field conditions",
 }
@@ -26,6 +27,7 @@ class VisitsConfig(AppConfig):
 
         registry.seal(models.VisitEvent)
         registry.seal(models.Visit)
+        registry.exempt_from_seals("a plan, which can be made again at any time", models.BenchPlan)
         registry.compare(projection.differing)
         registry.exempt_from_seals("a projection of events", models.Sample, models.TestAsked)
         registry.name(models.Sample, lambda row: row.described, "point__water", "visit")

@@ -149,6 +149,25 @@ class TestAsked(models.Model):
         return f"{self.method_id}, {self.state}"
 
 
+class BenchPlan(models.Model):
+    """The last plan of a visit's tests, which the next one stays near to. made_from: a code of what
+    was done and asked when it was made; it can be made anew at any time."""
+
+    programme = models.ForeignKey(Programme, models.PROTECT, db_index=False)
+    visit = models.OneToOneField(Visit, models.PROTECT, related_name="bench_plan")
+    made_from = models.CharField(max_length=64)
+    made_at = models.DateTimeField()
+    plan = models.JSONField()
+
+    objects = ProgrammeQuerySet.as_manager()
+
+    class Meta:
+        constraints = programme_constraints("visit")
+
+    def __str__(self) -> str:
+        return f"Plan of visit {self.visit_id}"
+
+
 class VisitEvent(models.Model):
     """What somebody decided, noted or corrected on a visit. Inserted, never changed."""
 
@@ -158,6 +177,7 @@ class VisitEvent(models.Model):
         NOT_TAKEN = "not-taken", "not sampled"
         CONDITIONS = "conditions", "field conditions noted"
         TEST_CHANGED = "test-changed", "another test asked for"
+        TEST_ADDED = "test-added", "one more test asked for"
         CANCELLED = "cancelled", "cancelled"
         TAKEN = "taken", "sampled"
         CORRECTED = "corrected", "corrected"

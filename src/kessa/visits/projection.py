@@ -94,6 +94,8 @@ def states_after(event: VisitEvent) -> dict[str, str]:
     data, states = event.data, TestAsked.State
     if event.kind == Kind.BEGUN:
         return {data["method"]: states.ASKED}
+    if event.kind == Kind.TEST_ADDED:
+        return {data["method"]: states.ASKED}
     if event.kind == Kind.TEST_CHANGED:
         return {data["was"]: states.CANCELLED, data["method"]: states.ASKED}
     if event.kind == Kind.TEST_STATE:

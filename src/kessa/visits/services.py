@@ -18,14 +18,28 @@ Kind = VisitEvent.Kind
 
 
 @transaction.atomic
-def begin(programme: Programme, person: Person, point: Point, method_id: str) -> Sample:
-    """A single test at a point; the visit is made behind it."""
+def begin(programme: Programme, person: Person, point: Point, *method_ids: str) -> Sample:
+    """One or several tests at a point; the visit is made behind them."""
+    method_id, *others = method_ids
     visit = Visit.objects.create(programme=programme, made_by=person, begun_at=clock.now())
     sample = Sample.objects.create(programme=programme, visit=visit, point=point)
     begun = _happen(sample, person, Kind.BEGUN, point=point.pk, method=method_id)
     seals = [seal_of([visit]), *begun]
     record(programme, person, "sample.begun", sample, point=point.pk, method=method_id, seals=seals)
+    for other in others:
+        add_test(sample, person, other)
     return sample
+
+
+@transaction.atomic
+def add_test(sample: Sample, person: Person, method_id: str) -> bool:
+    """One more test of a sample. False where it is asked of it already."""
+    tests = TestAsked.objects.of(sample.programme_id).filter(sample=sample, method_id=method_id)
+    if tests.exclude(state=TestAsked.State.CANCELLED).exists():
+        return False
+    seals = _happen(sample, person, Kind.TEST_ADDED, method=method_id)
+    record(sample.programme, person, "sample.test-added", sample, method=method_id, seals=seals)
+    return True
 
 
 @transaction.atomic

@@ -49,16 +49,32 @@ def work_of(method: Method) -> Work:
     """Blank, standard and the measurements that are enough where they agree, flask by flask. Ends
     before a wait of hours: nobody stands beside it.
     """
-    made = _Joined()
-    made.take(_once(method.before, "", "before", 1))
+    return joined(measurements_of(method))
+
+
+Measurement = list[tuple[StepOnce, Step]]
+"""The steps of one measurement, or those before the first, in the order of the work."""
+
+
+def measurements_of(method: Method) -> list[Measurement]:
+    """Every measurement of a method with its steps."""
+    made = [list(_once(method.before, "", "before", 1))]
     at = 0
-    while at < len(method.stages) and not made.goes_away:
+    while at < len(method.stages):
         flask = [method.stages[n] for n in method.flask(at)]
         for role, number in _measurements(flask):
-            for stage in flask:
-                made.take(_steps(stage, role, number))
-            made.pause()
+            made.append([one for stage in flask for one in _steps(stage, role, number)])
         at += len(flask)
+    return [measurement for measurement in made if measurement]
+
+
+def joined(measurements: list[Measurement]) -> Work:
+    """Hands joined up to the next wait or measurement."""
+    made = _Joined()
+    for measurement in measurements:
+        made.take(measurement)
+        if measurement[-1][0].role != "before":
+            made.pause()
     return Work(tuple(made.phases), tuple(tuple(steps) for steps in made.steps))
 
 

@@ -5,6 +5,7 @@ from uuid import UUID
 
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.views.decorators.cache import never_cache
 
 from kessa.flows.choosing import tests_to_choose
@@ -63,6 +64,14 @@ def index(request: ProgrammeRequest) -> HttpResponse:
     return render(request, template, context)
 
 
+def _beside(run: Run) -> str:
+    """Where the bench of this test asks about the others of its visit; nothing where it is alone."""
+    of_visit = Run.objects.of(run.programme_id).filter(sample__visit=run.sample.visit_id)
+    if not of_visit.exclude(pk=run.pk).exclude(finish=CANCELLED).exists():
+        return ""
+    return reverse("beside-the-test", args=[run.programme.slug, run.sample.visit_id, run.pk])
+
+
 @never_cache
 @needs(Permission.TEST)
 def run(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
@@ -93,6 +102,7 @@ def run(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
         "payload": sheets,
         "release": release(),
         "keys_here": KEYS,
+        "beside": _beside(found),
         "changed": changed_since(found, request.user),
         "groups": tests_to_choose(request.programme, request.user),
         "gauges": bare_gauges(setting, gauge_maximums(setting)),

@@ -16,7 +16,7 @@ from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
 from kessa.ui.form_data import form_data
 from kessa.visits import services
-from kessa.visits.models import Sample
+from kessa.visits.models import Sample, TestAsked
 from kessa.visits.wording import wording_of
 
 
@@ -26,6 +26,12 @@ def _open_sample(request: ProgrammeRequest, sample_id: int) -> Sample:
     return found
 
 
+def _asked(sample: Sample) -> list[str]:
+    """The methods of the tests that are asked of a sample."""
+    tests = TestAsked.objects.of(sample.programme_id).filter(sample=sample)
+    return list(tests.exclude(state=TestAsked.State.CANCELLED).values_list("method_id", flat=True))
+
+
 def _go(request: ProgrammeRequest, name: str, sample: Sample) -> HttpResponse:
     return redirect(name, programme=request.programme.slug, sample_id=sample.pk)
 
@@ -33,11 +39,17 @@ def _go(request: ProgrammeRequest, name: str, sample: Sample) -> HttpResponse:
 def _page(request: ProgrammeRequest, template: str, sample: Sample, **more: object) -> HttpResponse:
     newest = MethodVersion.objects.of(request.programme).newest()
     version = get_object_or_404(newest, method_id=sample.method_id)
+    asked = _asked(sample)
+    methods = [one.method for one in newest.filter(method_id__in=asked)]
+    what = methods[0].short if len(methods) == 1 else f"{len(methods)} tests"
     status = 422 if getattr(more.get("form"), "errors", None) else 200
     context = {
         "sample": sample,
         "point": sample.point,
         "method": version.method,
+        "methods": sorted(methods, key=lambda one: asked.index(one.id)),
+        "gear": list(dict.fromkeys(piece for one in methods for piece in one.gear)),
+        "what": what,
         "wording": wording_of(sample.point.water.kind),
         "groups": tests_to_choose(request.programme, request.user),
         **more,
@@ -109,5 +121,7 @@ def take(request: ProgrammeRequest, sample_id: int) -> HttpResponse:
         said, zone = form.cleaned_data, request.programme.timezone
         noted = (said["depth_cm"], said["water_c"])
         run = take_and_open(sample, request.user, said["at"], zone, *noted)
+        if len(_asked(sample)) > 1:
+            return redirect("visit", request.programme.slug, sample.visit_id)
         return redirect(reverse("bench", args=[request.programme.slug, run.pk]))
     return _page(request, "visit/take.html", sample, form=form)

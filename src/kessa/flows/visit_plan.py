@@ -1,0 +1,210 @@
+"""The tests of a visit as they stand, and the plan for what is left of them."""
+
+import hashlib
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from typing import Any
+
+from kessa.platform import clock
+from kessa.runs.models import Run
+from kessa.runs.services import events_of_each
+from kessa.visits.models import BenchPlan, Visit
+from kessa_core.planning import Hands, PlannedTest, PlanProblem, Standing, find_plan
+from kessa_core.planning.progress import Rest, rest_of
+from kessa_core.runs import Event
+
+SEARCH_S = 0.3
+"""How long a plan is sought while somebody waits for the page."""
+PLAN_HOLDS_S = 20
+"""Seconds by which hands may be behind the plan before it is made anew."""
+IN_HAND_S = 600
+"""After so many seconds without an act nobody's hands are taken to be at a test any more."""
+
+
+@dataclass(frozen=True)
+class TestUnderWay:
+    """A test of the visit: its run, its acts and what is left of it."""
+
+    run: Run
+    events: Sequence[Event]
+    rest: Rest
+
+    @property
+    def id(self) -> str:
+        return str(self.run.pk)
+
+    @property
+    def short(self) -> str:
+        """The test in a few words."""
+        return self.run.method.short
+
+
+@dataclass(frozen=True)
+class Planned:
+    """A phase that is planned. start, end: in seconds since 1970; hands: whether somebody does it."""
+
+    test: TestUnderWay
+    label: str
+    start: float
+    end: float
+    hands: bool
+    late_s: int
+
+
+@dataclass(frozen=True)
+class VisitPlan:
+    """tests: all, in the order they were opened; phases: what is left, by start; over_at: when all
+    is done, in seconds since 1970."""
+
+    tests: tuple[TestUnderWay, ...]
+    phases: tuple[Planned, ...]
+    status: str
+    over_at: float
+    lateness_s: int
+
+    @property
+    def next_hands(self) -> Planned | None:
+        """What hands do now or next."""
+        return next((one for one in self.phases if one.hands), None)
+
+    @property
+    def under_way(self) -> list[TestUnderWay]:
+        """Those that have not ended."""
+        return [one for one in self.tests if not one.run.finish]
+
+
+def tests_of(visit: Visit) -> tuple[TestUnderWay, ...]:
+    """The tests of a visit that were opened and not cancelled; two queries."""
+    runs = list(
+        Run.objects.of(visit.programme_id)
+        .filter(sample__visit=visit)
+        .exclude(finish="cancelled")
+        .order_by("opened_at", "pk")
+    )
+    events = events_of_each(visit.programme_id, runs)
+    return tuple(
+        TestUnderWay(run, events[run.pk], rest_of(run.method, events[run.pk], run.core_lots))
+        for run in runs
+    )
+
+
+def plan_visit(visit: Visit) -> VisitPlan:
+    """The plan for what is left: the last one where it still holds, else a new one near to it."""
+    tests = tests_of(visit)
+    left = [one for one in tests if not one.run.finish and not one.rest.is_over]
+    now = clock.now()
+    if not left:
+        return VisitPlan(tests, (), "optimal", now.timestamp(), 0)
+    zero = min(one.run.sample.sampled_at for one in tests)
+    made_from = _code(left)
+    kept = BenchPlan.objects.of(visit.programme_id).filter(visit=visit).first()
+    if kept and kept.made_from == made_from and not _behind(kept, now, zero):
+        return _said(tests, kept.plan, zero)
+    problem = problem_of_visit(left, zero, now, kept.plan if kept else None)
+    plan = find_plan(problem, SEARCH_S).as_plain()
+    BenchPlan.objects.of(visit.programme_id).update_or_create(
+        programme_id=visit.programme_id,
+        visit=visit,
+        defaults={"made_from": made_from, "made_at": now, "plan": plan},
+    )
+    return _said(tests, plan, zero)
+
+
+def problem_of_visit(
+    left: Sequence[TestUnderWay], zero: datetime, now: datetime, previous: Any = None
+) -> PlanProblem:
+    """What is left of these tests as a problem to plan: waits that run keep their beginning, and
+    the hands that are in the middle of something go on with it."""
+    now_s = _seconds(now, zero)
+    in_hand = _in_hand(left, now)
+    tests, fixed = [], []
+    for one in left:
+        phases = list(one.rest.work.phases)
+        clock_ = one.rest.clock
+        if clock_ and isinstance(phases[0], Standing):
+            most = clock_.most_s
+            window = {"at_least_s": clock_.least_s, "at_most_s": most}
+            phases[0] = phases[0].model_copy(update=window)
+            began = min(int(clock_.since - zero.timestamp()), now_s)
+            fixed.append({"test": one.id, "phase": 0, "start_s": began})
+        elif one is in_hand and isinstance(phases[0], Hands):
+            end = now_s + phases[0].seconds
+            fixed.append({"test": one.id, "phase": 0, "start_s": now_s, "end_s": end})
+        sample = one.run.method.sample
+        within = None if one.rest.begun else sample.start_within_min
+        tests.append(
+            PlannedTest(
+                id=one.id,
+                priority=sample.perishable,
+                start_within_s=None if within is None else 60 * within,
+                sampled_s=_seconds(one.run.sample.sampled_at, zero),
+                phases=tuple(phases),
+            )
+        )
+    given = {"tests": tests, "now_s": now_s, "fixed": fixed}
+    return PlanProblem.model_validate(given | {"previous": _still_to_come(left, previous)})
+
+
+def _still_to_come(left: Sequence[TestUnderWay], previous: Any) -> Any:
+    """The last plan in the numbers of what is left: phases are numbered from the first that is not
+    done."""
+    if previous is None:
+        return None
+    now_left = {one.id: len(one.rest.work.phases) for one in left}
+    then_left: dict[str, int] = {}
+    for phase in previous["phases"]:
+        then_left[phase["test"]] = max(then_left.get(phase["test"], 0), phase["phase"] + 1)
+    phases = []
+    for phase in previous["phases"]:
+        at = phase["phase"] - then_left[phase["test"]] + now_left.get(phase["test"], 0)
+        if phase["test"] in now_left and at >= 0:
+            phases.append(phase | {"phase": at})
+    return {"phases": phases}
+
+
+def _in_hand(left: Sequence[TestUnderWay], now: datetime) -> TestUnderWay | None:
+    """The test that hands are at: the last one in which something was done, in the middle of it."""
+    begun = [one for one in left if one.rest.last]
+    last = max(begun, key=lambda one: one.rest.last or now, default=None)
+    if last is None or not last.rest.in_hand or last.rest.last is None:
+        return None
+    return last if (now - last.rest.last).total_seconds() < IN_HAND_S else None
+
+
+def _code(left: Sequence[TestUnderWay]) -> str:
+    """Another one whenever something was done, begun, added or ended."""
+    said = [(one.id, len(one.events), one.rest.title, one.run.finish) for one in left]
+    return hashlib.sha256(repr(said).encode()).hexdigest()
+
+
+def _behind(kept: BenchPlan, now: datetime, zero: datetime) -> bool:
+    """Whether something was to begin by now that has not; what has begun changes the code."""
+    made_s, now_s = _seconds(kept.made_at, zero), _seconds(now, zero)
+    starts = [one["start_s"] for one in kept.plan["phases"] if one["person"] is not None]
+    return any(made_s < start < now_s - PLAN_HOLDS_S for start in starts) or (
+        any(start <= made_s for start in starts) and now_s - made_s > 3 * PLAN_HOLDS_S
+    )
+
+
+def _said(tests: tuple[TestUnderWay, ...], plan: dict[str, Any], zero: datetime) -> VisitPlan:
+    known = {one.id: one for one in tests}
+    late = {(one["test"], one["phase"]): one["seconds"] for one in plan["late"]}
+    since = zero.timestamp()
+    phases = []
+    for one in plan["phases"]:
+        test = known.get(one["test"])
+        if test is None or one["phase"] >= len(test.rest.work.phases):
+            continue
+        phase = test.rest.work.phases[one["phase"]]
+        start, end = since + one["start_s"], since + one["end_s"]
+        late_s = late.get((one["test"], one["phase"]), 0)
+        hands = isinstance(phase, Hands)
+        phases.append(Planned(test, phase.label, start, end, hands, late_s))
+    phases.sort(key=lambda one: (one.start, one.end))
+    over = max((one.end for one in phases), default=since)
+    return VisitPlan(tests, tuple(phases), plan["status"], over, plan["lateness_s"])
+
+
+def _seconds(moment: datetime, zero: datetime) -> int:
+    return int((moment.astimezone(UTC) - zero.astimezone(UTC)).total_seconds())

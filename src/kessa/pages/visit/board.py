@@ -1,0 +1,118 @@
+"""What the page of a visit shows: what to do now, the clocks, the line, and each test."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import UTC, datetime
+
+from kessa.flows.visit_plan import Planned, TestUnderWay, VisitPlan
+from kessa.results.models import Result
+from kessa_core.methods.steps import duration_words
+from kessa_core.runs.state import SAMPLE_ROLES
+
+AT_ONCE_S = 5
+"""What is planned within so many seconds is to be done now."""
+MOST_CLOCKS = 8
+ROLES = {"blank": "blank", "standard": "standard", "reference": "reference", "spike": "spike"}
+
+
+@dataclass(frozen=True)
+class Now:
+    """What hands do now. until: when that begins, where nothing can be done before."""
+
+    test: TestUnderWay
+    title: str
+    lead: str
+    until: datetime | None
+
+    @property
+    def eyebrow(self) -> str:
+        """Which test, and which measurement of it."""
+        role = ROLES.get(self.test.rest.role, "")
+        return f"{self.test.short}, {role}" if role else self.test.short
+
+
+@dataclass(frozen=True)
+class RunningClock:
+    """A wait that runs. due: when it ends; until: the last moment that counts, if there is one."""
+
+    test: TestUnderWay
+    title: str
+    due: datetime
+    until: datetime | None
+
+
+@dataclass(frozen=True)
+class Row:
+    """A test and where it stands, in words; results: of its stages, once it has ended."""
+
+    test: TestUnderWay
+    state: str
+    results: Sequence[Result]
+
+
+def now_of(plan: VisitPlan, clocks: Sequence[RunningClock], at: datetime) -> Now | None:
+    """What to do at this moment; None where nothing is left for hands."""
+    following = plan.next_hands
+    if following is None:
+        return None
+    test = following.test
+    title = test.rest.title if following.label == _first_label(test) else ""
+    title = title or following.label
+    begins = datetime.fromtimestamp(following.start, UTC)
+    if (begins - at).total_seconds() > AT_ONCE_S:
+        return Now(test, title, "Nothing to do until then.", begins)
+    seconds = round(following.end - following.start)
+    takes = f"About {duration_words(seconds)}."
+    return Now(test, title, " ".join((takes, *_meanwhile(following, clocks, at))), None)
+
+
+def _first_label(test: TestUnderWay) -> str:
+    phases = test.rest.work.phases
+    return phases[0].label if phases else ""
+
+
+def _meanwhile(doing: Planned, clocks: Sequence[RunningClock], at: datetime) -> list[str]:
+    """Whether the next clock ends before this is done."""
+    others = [one for one in clocks if one.test is not doing.test and one.due > at]
+    if not others:
+        return []
+    first = min(others, key=lambda one: one.due)
+    left = round((first.due - at).total_seconds())
+    ends = f"{first.test.short} is due in {duration_words(left)}"
+    done = doing.end - at.timestamp() <= left
+    return [f"{ends}: you will be done." if done else f"{ends}: it comes in between."]
+
+
+def clocks_of(plan: VisitPlan) -> list[RunningClock]:
+    """Every wait that runs, the one that ends first first."""
+    found = []
+    for test in plan.under_way:
+        if clock := test.rest.clock:
+            until = None if clock.most_s is None else clock.since + clock.most_s
+            found.append(
+                RunningClock(
+                    test,
+                    clock.title,
+                    datetime.fromtimestamp(clock.since + clock.least_s, UTC),
+                    None if until is None else datetime.fromtimestamp(until, UTC),
+                )
+            )
+    return sorted(found, key=lambda one: one.due)[:MOST_CLOCKS]
+
+
+def rows_of(plan: VisitPlan, results: Sequence[Result]) -> list[Row]:
+    """Each test with its state or its results."""
+    by_run: dict[object, list[Result]] = {}
+    for result in results:
+        by_run.setdefault(result.run_id, []).append(result)
+    return [Row(one, _state(one), by_run.get(one.run.pk, [])) for one in plan.tests]
+
+
+def _state(test: TestUnderWay) -> str:
+    if test.run.finish:
+        return "done"
+    if not test.rest.begun:
+        return "not begun"
+    role = ROLES.get(test.rest.role, "")
+    waits = "waits" if test.rest.clock else "under way"
+    return f"{waits}: {role}" if role and role not in SAMPLE_ROLES else waits

@@ -1,0 +1,6 @@
+// The page of a visit: its clocks count down between two answers of the server.
+import { countDown } from "./clocks.js";
+
+countDown();
+setInterval(() => countDown(), 250);
+document.addEventListener("htmx:afterSwap", () => countDown());
