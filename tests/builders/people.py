@@ -14,9 +14,9 @@ from kessa.platform.adopting import adopt
 from kessa.platform.models import Membership, Person, Programme, Role
 from kessa.results.models import Result
 from kessa.runs.models import Run
-from kessa.runs.services import open_run
+from kessa.runs.services import open_run, open_runs
 from kessa.visits import services as visits
-from kessa.visits.models import Sample
+from kessa.visits.models import Sample, Visit
 from kessa_core.methods.catalogue import shipped_text
 from tests.builders.runs import Taps
 
@@ -65,6 +65,16 @@ class Room:
         visits.decide_to_go(sample, self.monitor)
         visits.take(sample, self.monitor, at, "UTC")
         return sample
+
+    def new_visit(self, *methods: str) -> Visit:
+        """A visit to the ford whose sample was taken just now, with a run of each method."""
+        for method in methods:
+            in_use(self.programme, method, self.monitor)
+        sample = visits.begin(self.programme, self.monitor, self.point, *methods)
+        visits.decide_to_go(sample, self.monitor)
+        visits.take(sample, self.monitor, timezone.now(), "UTC")
+        open_runs(sample, self.monitor)
+        return sample.visit
 
     def new_run(
         self, point: Point | None = None, days_ago: int = 0, method: str = "chloride-drops-15ml"

@@ -12,7 +12,6 @@ from kessa.flows.visit_plan import plan_visit, problem_of_visit, tests_of
 from kessa.library.services import in_use
 from kessa.results.models import Result
 from kessa.runs.models import Run
-from kessa.runs.services import open_run
 from kessa.visits.models import BenchPlan, Sample, TestAsked, Visit, VisitEvent
 from kessa.visits.projection import rebuild, replay
 from kessa_core.methods import shipped
@@ -120,13 +119,11 @@ class Planning(TestCase):
 
     def setUp(self) -> None:
         self.room = Room()
-        self.sample = self.room.new_sample(method=TESTS[0])
         self.enterContext(time_machine.travel(AT, tick=False))
-        self.runs = {TESTS[0]: open_run(self.sample, self.room.monitor)}
-        for method_id in TESTS[1:]:
-            in_use(self.room.programme, method_id, self.room.monitor)
-            self.runs[method_id] = add_and_open(self.sample, self.room.monitor, method_id)
-        self.visit = Visit.objects.of(self.room.programme).get()
+        self.visit = self.room.new_visit(*TESTS)
+        self.sample = Sample.objects.of(self.room.programme).get()
+        runs = Run.objects.of(self.room.programme)
+        self.runs = {run.version.method_id: run for run in runs}
 
     def steps_to_the_wait(self, method_id: str, at: datetime) -> None:
         """Every step of this test before its first wait, done at this time."""
@@ -236,12 +233,12 @@ class Planning(TestCase):
         self.client.force_login(self.room.monitor)
         address = self.room.url(f"visits/{self.visit.pk}/")
         self.client.get(address)
-        with self.assertNumQueries(9):
+        with self.assertNumQueries(11):
             self.client.get(address)
         in_use(self.room.programme, "hardness-strip", self.room.monitor)
         add_and_open(self.sample, self.room.monitor, "hardness-strip")
         self.client.get(address)
-        with self.assertNumQueries(9):
+        with self.assertNumQueries(11):
             self.client.get(address)
 
 

@@ -42,7 +42,7 @@ class TestUnderWay:
 
 @dataclass(frozen=True)
 class Planned:
-    """A phase that is planned. start, end: in seconds since 1970; hands: whether somebody does it."""
+    """A phase that is planned. start, end: in seconds since 1970; hands: not a wait."""
 
     test: TestUnderWay
     label: str
@@ -124,8 +124,9 @@ def problem_of_visit(
         clock_ = one.rest.clock
         if clock_ and isinstance(phases[0], Standing):
             most = clock_.most_s
-            window = {"at_least_s": clock_.least_s, "at_most_s": most}
-            phases[0] = phases[0].model_copy(update=window)
+            if not clock_.until:
+                window = {"at_least_s": clock_.least_s, "at_most_s": most}
+                phases[0] = phases[0].model_copy(update=window)
             began = min(int(clock_.since - zero.timestamp()), now_s)
             fixed.append({"test": one.id, "phase": 0, "start_s": began})
         elif one is in_hand and isinstance(phases[0], Hands):

@@ -73,6 +73,17 @@ def test_groups(
     return [group for group in groups if group.choices] + _grouped(every.values(), by)
 
 
+def with_leading(title: str, ids: Collection[str], groups: Sequence[TestGroup]) -> list[TestGroup]:
+    """These tests under a heading of their own before all groups, and no more in theirs."""
+    every = [choice for group in groups for choice in group.choices]
+    led = TestGroup(title, tuple(choice for choice in every if choice.id in ids))
+    left = [
+        TestGroup(group.title, tuple(one for one in group.choices if one.id not in ids))
+        for group in groups
+    ]
+    return [group for group in (led, *left) if group.choices]
+
+
 def _grouped(choices: Iterable[TestChoice], by: Grouping) -> list[TestGroup]:
     def heading(choice: TestChoice) -> str:
         return choice.kit if by is Grouping.KIT else choice.parameter

@@ -24,13 +24,15 @@ from kessa_core.runs.state import SAMPLE_ROLES, Determination, RunState
 @dataclass(frozen=True)
 class Clock:
     """The wait that a test stands at. since: when it began, in seconds since 1970 by its device's
-    clock; least_s, most_s: how long it has to last, most_s None where it may be longer."""
+    clock; least_s, most_s: how long it has to last, most_s None where it may be longer; until: what
+    has to be seen before it ends, where no time says it."""
 
     step: str
     title: str
     since: float
     least_s: int
     most_s: int | None
+    until: str
 
 
 @dataclass(frozen=True)
@@ -149,7 +151,7 @@ def _clock(machine: RunStateMachine) -> Clock | None:
         return None
     least, most = due(step, machine.state, machine.readers)
     late = most if step.wait.late_matters else None
-    return Clock(step.id, step.title, began.at, least, late)
+    return Clock(step.id, step.title, began.at, least, late, step.wait.until or "")
 
 
 def _in_hand(method: Method, here: StepOnce | None) -> bool:

@@ -65,7 +65,7 @@ def index(request: ProgrammeRequest) -> HttpResponse:
 
 
 def _beside(run: Run) -> str:
-    """Where the bench of this test asks about the others of its visit; nothing where it is alone."""
+    """Where the bench of this test asks about the others of its visit; empty where it is alone."""
     of_visit = Run.objects.of(run.programme_id).filter(sample__visit=run.sample.visit_id)
     if not of_visit.exclude(pk=run.pk).exclude(finish=CANCELLED).exists():
         return ""

@@ -33,12 +33,14 @@ class Now:
 
 @dataclass(frozen=True)
 class RunningClock:
-    """A wait that runs. due: when it ends; until: the last moment that counts, if there is one."""
+    """A wait that runs. due: when it ends; until: the last moment that counts, if there is one;
+    look: what has to be seen, where no time ends it."""
 
     test: TestUnderWay
     title: str
     due: datetime
     until: datetime | None
+    look: str
 
 
 @dataclass(frozen=True)
@@ -77,10 +79,18 @@ def _meanwhile(doing: Planned, clocks: Sequence[RunningClock], at: datetime) -> 
     if not others:
         return []
     first = min(others, key=lambda one: one.due)
-    left = round((first.due - at).total_seconds())
-    ends = f"{first.test.short} is due in {duration_words(left)}"
-    done = doing.end - at.timestamp() <= left
-    return [f"{ends}: you will be done." if done else f"{ends}: it comes in between."]
+    ends = f"{first.test.short} is due in {_left(first.due, at)}"
+    if doing.end <= first.due.timestamp():
+        return [f"{ends}: you will be done."]
+    if first.until is None:
+        return [f"{ends} and may wait longer."]
+    if doing.end <= first.until.timestamp():
+        return [f"{ends} and may wait until {_left(first.until, at)} from now: you will be done."]
+    return [f"{ends}: stop for it."]
+
+
+def _left(moment: datetime, at: datetime) -> str:
+    return duration_words(max(round((moment - at).total_seconds()), 0))
 
 
 def clocks_of(plan: VisitPlan) -> list[RunningClock]:
@@ -95,6 +105,7 @@ def clocks_of(plan: VisitPlan) -> list[RunningClock]:
                     clock.title,
                     datetime.fromtimestamp(clock.since + clock.least_s, UTC),
                     None if until is None else datetime.fromtimestamp(until, UTC),
+                    clock.until,
                 )
             )
     return sorted(found, key=lambda one: one.due)[:MOST_CLOCKS]

@@ -12,12 +12,14 @@ from kessa.flows.choosing import tests_to_choose
 from kessa.flows.testing import add_and_open
 from kessa.flows.visit_plan import VisitPlan, plan_visit
 from kessa.library.requests import wanted_versions
+from kessa.library.test_choices import with_leading
 from kessa.pages.visit.board import clocks_of, now_of, rows_of
 from kessa.pages.visit.line import line_of
 from kessa.places.models import Point
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
 from kessa.results.models import Result
+from kessa.runs.models import Run
 from kessa.ui.polling import code_of, has_seen, is_poll
 from kessa.verdicts.models import Verdict
 from kessa.verdicts.services import attach_verdicts
@@ -45,9 +47,10 @@ def _choose(
     request: ProgrammeRequest, point: Point, ticked: Sequence[str], adding_to: int = 0
 ) -> HttpResponse:
     """The list of tests to tick; adding_to: the visit that they are added to."""
+    groups = tests_to_choose(request.programme, request.user)
     context = {
         "point": point,
-        "groups": tests_to_choose(request.programme, request.user),
+        "groups": with_leading("As last time", ticked, groups),
         "ticked": ticked,
         "adding_to": adding_to,
         "nothing_chosen": request.method == "POST",
@@ -70,14 +73,14 @@ def _last_tests(point: Point) -> list[str]:
 def visit(request: ProgrammeRequest, visit_id: int) -> HttpResponse:
     """What to do now, the clocks, the line, each test and its results."""
     found = get_object_or_404(Visit.objects.of(request.programme), pk=visit_id)
-    plan = plan_visit(found)
-    at = timezone.localtime()
-    results = _results(request, plan)
-    acts = [(one.id, len(one.events), one.run.finish) for one in plan.tests]
-    shown = [result.current_id for result in results]
-    code = code_of((acts, shown, int(at.timestamp()) // SHOWN_EVERY_S))
+    runs = Run.objects.of(request.programme).filter(sample__visit=found)
+    shown = Result.objects.of(request.programme).filter(run__in=runs.values("pk"))
+    now = int(timezone.now().timestamp()) // SHOWN_EVERY_S
+    code = code_of((runs.how_far(), list(shown.order_by("pk").values_list("current_id")), now))
     if has_seen(request, code):
         return HttpResponse(status=204)
+    plan = plan_visit(found)
+    results = _results(request, plan)
     template = "visit/board.html" if is_poll(request) else "visit/visit.html"
     return render(request, template, _board(request, found, plan, results) | {"code": code})
 
@@ -95,7 +98,7 @@ def beside(request: ProgrammeRequest, visit_id: int, run_id: UUID) -> HttpRespon
 
 @needs(Permission.TEST)
 def add_tests(request: ProgrammeRequest, visit_id: int) -> HttpResponse:
-    """More tests of the sample of this visit; those that are asked of it already stay as they are."""
+    """More tests of the sample of this visit; those that it has already stay as they are."""
     samples = Sample.objects.of(request.programme).filter(visit=visit_id)
     sample = get_object_or_404(samples, outcome=Sample.Outcome.TAKEN)
     if request.method == "POST" and (versions := wanted_versions(request)):
