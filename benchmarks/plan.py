@@ -1,9 +1,9 @@
 """./kessa bench plan [SETS] [VISITS]: the bench plan on drawn tests of the shipped methods.
 
 First drawn sets of 4 to 16 tests: is the makespan proven within a second, and how large is the gap
-where it is not. Then visits of eight tests, done by hands whose durations are drawn, and planned again
-after every act: how long they take against the same hands one test after the other and taking the
-most urgent first, and which windows break.
+where it is not. Then visits of eight tests, done by hands whose durations are drawn, and planned
+again after every act: how long they take against the same hands one test after the other and taking
+the most urgent first, and which windows break.
 """
 
 import random
