@@ -60,8 +60,6 @@ def thread(page: Page, address: str, size: str) -> None:
     page.goto(f"{address}/p/lowen-vale/points/2/")
     take("point")
     to_the_water(page)
-    if size == "phone":
-        take("context")
     to_the_bench(page)
     keys(page, "1", "n", "n", "n", "1", "Space", "Space", "Space", "e", "n")
     keys(page, "n", "n", "n", "n", "1", "Space", "Space", "e", "n")
@@ -107,14 +105,14 @@ def go(page: Page) -> None:
         page.keyboard.press("1" if spot == "check" else "n")
 
 
-def readings(page: Page, address: str, size: str) -> None:
+def readings(page: Page, address: str) -> None:
     """A colour slid between shades."""
     begin(page, address, "Nitrate, comparator")
     go(page)
     page.locator("#reading-place").select_option(label="between 2.0 and 3.0 mg/L")
     page.locator('#sent[data-state="sent"]').wait_for()
     page.wait_for_timeout(350)
-    page.screenshot(path=FOLDER / f"reading-{size}.png")
+    page.screenshot(path=FOLDER / "reading-wide.png")
 
 
 def theme(page: Page, name: str) -> None:
@@ -169,6 +167,41 @@ def editor(page: Page, address: str) -> None:
     page.screenshot(path=FOLDER / "editor-wide.png")
 
 
+TESTS = (
+    "chloride-drops-15ml", "conductivity-meter", "hardness-strip", "nitrate-tablets", "ph-strips",
+    "phosphate-strip",
+)  # fmt: skip
+
+
+def visit(page: Page, address: str, size: str) -> None:
+    """Six tests of one sample: one done, a clock running, the next at hand."""
+    page.clock.resume()
+    page.goto(f"{address}/p/lowen-vale/points/2/several/")
+    for method in TESTS:
+        page.locator(f"input[value={method}]").check()
+    page.get_by_role("button", name="Start", exact=True).click()
+    page.get_by_role("button", name="Yes, it is safe").click()
+    page.get_by_label("cloudy").check()
+    page.get_by_label("heavy rain").check()
+    page.get_by_role("button", name="Next: take the sample").click()
+    page.get_by_role("button", name=re.compile("Save sample")).click()
+    page.wait_for_url("**/visits/*/")
+    here = page.url
+    for name, pressed in (
+        ("Hardness, strip", ["n"] * 2),
+        ("Chloride, 15 mL", ["1", "n", "n", "n", "1", "Space", "e", "n"]),
+    ):
+        page.get_by_role("link", name=name).last.click()
+        page.locator("#main[data-ready]").wait_for()
+        for key in pressed:
+            page.wait_for_timeout(250)
+            page.keyboard.press(key)
+        page.locator('#sent[data-state="sent"]').wait_for()
+        page.goto(here)
+    page.wait_for_timeout(1500)
+    page.screenshot(path=FOLDER / f"visit-{size}.png")
+
+
 def main() -> None:
     with serving() as address, sync_playwright() as playwright:
         chromium = playwright.chromium.launch(
@@ -179,7 +212,9 @@ def main() -> None:
             page.clock.install()
             thread(page, address, size)
             theme(page, "day")
-            readings(page, address, size)
+            if size == "wide":
+                readings(page, address)
+            visit(page, address, size)
         review(chromium.new_context(viewport=WIDE).new_page(), address)
         lot(chromium.new_context(viewport=WIDE).new_page(), address)
         editor(chromium.new_context(viewport=WIDE).new_page(), address)

@@ -67,6 +67,7 @@ class Access(BrowserTest):
         meter = note_instrument(room.programme, manager, **described)
         read = room.new_run(method="ph-meter")
         copy = from_method(shipped("nitrate-comparator"), "A copy")
+        visit = room.new_visit("chloride-drops-15ml", "phosphate-strip")
         draft = begin_draft(room.programme, manager, copy)
         paths = [
             "today/", "waters/", f"points/{room.point.pk}/", f"points/{room.other.pk}/",
@@ -85,6 +86,7 @@ class Access(BrowserTest):
             "library/?limit=ccme-freshwater/chloride-long", "library/ph-meter/shipped/",
             "library/compare/?method=ph-meter&method=ph-tablets", "kits/",
             f"kits/{draft.pk}/", f"kits/{draft.pk}/text/", f"kits/{draft.pk}/by-hand/",
+            f"points/{room.point.pk}/several/", f"visits/{visit.pk}/", f"visits/{visit.pk}/add/",
             "people/", f"people/{member.pk}/", f"people/{left.pk}/", "settings/",
             "settings/work/", "audit/",
             f"audit/?about=result:{result.pk}",

@@ -88,3 +88,82 @@ class Visits(BrowserTest):
         BenchDriver(page).go(until="wait").all_sent()
         expect(other.get_by_role("timer")).to_be_visible()
         self.fine(other)
+
+
+HEARD = """window.heard = [];
+const oscillator = AudioContext.prototype.createOscillator;
+AudioContext.prototype.createOscillator = function () {
+  const made = oscillator.call(this);
+  heard.push(made);
+  return made;
+};"""
+"""Keeps every tone that the page plans."""
+
+
+class Clocks(BrowserTest):
+    """Several at once, on every page of the device."""
+
+    def kept(self, page: Page, *clocks: tuple[str, int, int | None]) -> None:
+        """Clocks that run on this device: name, seconds to their end, and to the last moment that
+        counts."""
+        page.evaluate(
+            """(clocks) => localStorage.setItem("kessa-clocks", JSON.stringify(
+              clocks.map(([short, due, until], tune) => ({
+                run: short, short, title: "Wait", due: Date.now() + due * 1000,
+                until: until === null ? null : Date.now() + until * 1000,
+                look: false, address: "/", shape: `M${tune} 0 L20 20 H0 Z`, tune,
+              }))))""",
+            [list(one) for one in clocks],
+        )
+
+    def test_four_that_end_within_ten_seconds(self) -> None:
+        """Each with its name, its shape and its sound, planned ahead once the page was touched;
+        after their end each says for how long it has been over."""
+        page = self.sign_in(self.context(PHONE))
+        page.add_init_script(HEARD)
+        page.clock.install()
+        page.goto(self.base + self.room.url("log/"))
+        names = ("Phosphate", "Nitrate", "pH", "Iron")
+        self.kept(page, *[(name, 20 + 3 * n, None) for n, name in enumerate(names)])
+        page.locator("h1").click()
+        strip = page.get_by_role("navigation", name="Clocks")
+        page.clock.run_for(1000)
+        for name in names:
+            expect(strip.get_by_role("link", name=re.compile(name))).to_be_visible()
+        shapes = strip.locator("path").evaluate_all("all => all.map(p => p.getAttribute('d'))")
+        self.assertEqual(len(set(shapes)), 4)
+        tunes = page.evaluate("heard.map(tone => tone.frequency.value)")
+        self.assertGreaterEqual(len(set(tunes)), 6)
+        self.assertEqual((axe(page), overflow(page)), ([], 0))
+        page.clock.fast_forward(60_000)
+        over = strip.get_by_role("timer")
+        expect(over).to_have_text(["0:41 over", "0:38 over", "0:35 over", "0:32 over"])
+
+    def test_too_late_is_said(self) -> None:
+        """Past the last moment that counts."""
+        page = self.sign_in(self.context())
+        page.clock.install()
+        page.goto(self.base + self.room.url("today/"))
+        self.kept(page, ("Strip", -90, -30), ("Tube", 40, None))
+        page.clock.run_for(1000)
+        times = page.get_by_role("navigation", name="Clocks").get_by_role("timer")
+        expect(times).to_have_text(["0:31 late", "0:39"])
+
+    def test_from_the_bench_to_every_page_and_no_further(self) -> None:
+        """A wait that begins is counted on other pages, also after a reload; who signs out leaves
+        none; when the person goes on it is gone."""
+        page = self.sign_in(self.context())
+        page.clock.install()
+        bench = self.bench(page, "phosphate-strip").go(until="wait")
+        expect(page.get_by_role("navigation", name="Clocks")).to_be_hidden()
+        address = page.url
+        bench.all_sent()
+        page.goto(self.base + self.room.url("log/"))
+        link = page.get_by_role("navigation", name="Clocks").get_by_role("link")
+        expect(link).to_contain_text("Phosphate, strip")
+        page.reload()
+        link.click()
+        expect(page).to_have_url(address)
+        bench.ready().wait_out().press("n").all_sent()
+        page.goto(self.base + self.room.url("log/"))
+        expect(page.get_by_role("navigation", name="Clocks")).to_be_hidden()

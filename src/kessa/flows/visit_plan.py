@@ -24,8 +24,10 @@ IN_HAND_S = 600
 
 @dataclass(frozen=True)
 class TestUnderWay:
-    """A test of the visit: its run, its acts and what is left of it."""
+    """A test of the visit: its run, its acts and what is left of it. number: its place in the
+    visit, by which its clock is told apart."""
 
+    number: int
     run: Run
     events: Sequence[Event]
     rest: Rest
@@ -76,16 +78,11 @@ class VisitPlan:
 
 def tests_of(visit: Visit) -> tuple[TestUnderWay, ...]:
     """The tests of a visit that were opened and not cancelled; two queries."""
-    runs = list(
-        Run.objects.of(visit.programme_id)
-        .filter(sample__visit=visit)
-        .exclude(finish="cancelled")
-        .order_by("opened_at", "pk")
-    )
+    runs = list(Run.objects.of(visit.programme_id).of_visit(visit.pk))
     events = events_of_each(visit.programme_id, runs)
     return tuple(
-        TestUnderWay(run, events[run.pk], rest_of(run.method, events[run.pk], run.core_lots))
-        for run in runs
+        TestUnderWay(number, run, events[run.pk], rest_of(run.method, events[run.pk], run.core_lots))
+        for number, run in enumerate(runs)
     )
 
 

@@ -31,6 +31,15 @@ class RunQuery(ProgrammeQuerySet):
         """Those that this person continues."""
         return self.filter(models.Q(kept_by=person) | models.Q(kept_by=None, opened_by=person))
 
+    def of_visit(self, visit_id: int) -> Self:
+        """Those of a visit that were not cancelled, in the order they were opened."""
+        some = self.filter(sample__visit=visit_id).exclude(finish="cancelled")
+        return some.order_by("opened_at", "pk")
+
+    def numbers(self) -> list[Any]:
+        """Their ids alone."""
+        return list(self.select_related(None).prefetch_related(None).values_list("pk", flat=True))
+
     def how_far(self) -> list[tuple[Any, ...]]:
         """Of each run how it ended and how many acts have arrived, in one light query."""
         bare = self.select_related(None).prefetch_related(None).order_by("pk")

@@ -1,5 +1,6 @@
 """The bench: unfinished runs, and the page that plays one."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 from uuid import UUID
 
@@ -22,6 +23,7 @@ from kessa.runs.models import CANCELLED, Run
 from kessa.runs.services import changed_since
 from kessa.ui.gauges import bare_gauges
 from kessa.ui.instruments import instruments_of
+from kessa.ui.marks import shape_of
 from kessa.ui.polling import code_of, has_seen, is_poll
 from kessa.verdicts.point_context import context_of, known_of
 from kessa.visits.models import Sample
@@ -64,10 +66,9 @@ def index(request: ProgrammeRequest) -> HttpResponse:
     return render(request, template, context)
 
 
-def _beside(run: Run) -> str:
+def _beside(run: Run, of_visit: Sequence[UUID]) -> str:
     """Where the bench of this test asks about the others of its visit; empty where it is alone."""
-    of_visit = Run.objects.of(run.programme_id).filter(sample__visit=run.sample.visit_id)
-    if not of_visit.exclude(pk=run.pk).exclude(finish=CANCELLED).exists():
+    if len(of_visit) == 1:
         return ""
     return reverse("beside-the-test", args=[run.programme.slug, run.sample.visit_id, run.pk])
 
@@ -89,6 +90,7 @@ def run(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
         waste=tuple(request.programme.waste.items()),
     )
     sheets = payload(chain, methods, setting)
+    of_visit = Run.objects.of(request.programme).of_visit(found.sample.visit_id).numbers()
     context = {
         "opening": opening_of(sheets),
         "run": found,
@@ -102,7 +104,9 @@ def run(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
         "payload": sheets,
         "release": release(),
         "keys_here": KEYS,
-        "beside": _beside(found),
+        "beside": _beside(found, of_visit),
+        "number": of_visit.index(found.pk),
+        "shape": shape_of(of_visit.index(found.pk)),
         "changed": changed_since(found, request.user),
         "groups": tests_to_choose(request.programme, request.user),
         "gauges": bare_gauges(setting, gauge_maximums(setting)),

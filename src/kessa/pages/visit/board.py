@@ -6,6 +6,7 @@ from datetime import UTC, datetime
 
 from kessa.flows.visit_plan import Planned, TestUnderWay, VisitPlan
 from kessa.results.models import Result
+from kessa.ui.marks import shape_of
 from kessa_core.methods.steps import duration_words
 from kessa_core.runs.state import SAMPLE_ROLES
 
@@ -41,6 +42,11 @@ class RunningClock:
     due: datetime
     until: datetime | None
     look: str
+
+    @property
+    def shape(self) -> str:
+        """By which it is told apart from others."""
+        return shape_of(self.test.number)
 
 
 @dataclass(frozen=True)

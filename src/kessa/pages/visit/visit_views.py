@@ -27,7 +27,7 @@ from kessa.visits import services
 from kessa.visits.models import Sample, TestAsked, Visit
 
 SHOWN_EVERY_S = 15
-"""A page that is open is drawn anew after so many seconds, also where nothing was done."""
+"""A page that is open is drawn again after so many seconds, also where nothing was done."""
 
 
 @needs(Permission.TEST)
@@ -73,10 +73,7 @@ def _last_tests(point: Point) -> list[str]:
 def visit(request: ProgrammeRequest, visit_id: int) -> HttpResponse:
     """What to do now, the clocks, the line, each test and its results."""
     found = get_object_or_404(Visit.objects.of(request.programme), pk=visit_id)
-    runs = Run.objects.of(request.programme).filter(sample__visit=found)
-    shown = Result.objects.of(request.programme).filter(run__in=runs.values("pk"))
-    now = int(timezone.now().timestamp()) // SHOWN_EVERY_S
-    code = code_of((runs.how_far(), list(shown.order_by("pk").values_list("current_id")), now))
+    code = _code(found)
     if has_seen(request, code):
         return HttpResponse(status=204)
     plan = plan_visit(found)
@@ -89,10 +86,13 @@ def visit(request: ProgrammeRequest, visit_id: int) -> HttpResponse:
 def beside(request: ProgrammeRequest, visit_id: int, run_id: UUID) -> HttpResponse:
     """What the bench of one test shows of the others: their clocks, and what to do meanwhile."""
     found = get_object_or_404(Visit.objects.of(request.programme), pk=visit_id)
+    code = _code(found)
+    if has_seen(request, code):
+        return HttpResponse(status=204)
     plan = plan_visit(found)
     if not any(one.run.pk == run_id for one in plan.tests):
         raise Http404
-    context = _board(request, found, plan, ()) | {"here": run_id}
+    context = _board(request, found, plan, ()) | {"here": run_id, "code": code}
     return render(request, "visit/beside.html", context)
 
 
@@ -106,6 +106,15 @@ def add_tests(request: ProgrammeRequest, visit_id: int) -> HttpResponse:
             add_and_open(sample, request.user, version.method_id)
         return redirect("visit", request.programme.slug, visit_id)
     return _choose(request, sample.point, (), adding_to=visit_id)
+
+
+def _code(found: Visit) -> str:
+    """Another one whenever an act arrived, a result changed, or the plan may be drawn again."""
+    runs = Run.objects.of(found.programme_id).filter(sample__visit=found)
+    shown = Result.objects.of(found.programme_id).filter(run__in=runs.values("pk"))
+    results = list(shown.order_by("pk").values_list("current_id", flat=True))
+    now = int(timezone.now().timestamp()) // SHOWN_EVERY_S
+    return code_of((runs.how_far(), results, now))
 
 
 def _results(request: ProgrammeRequest, plan: VisitPlan) -> list[Result]:

@@ -1,4 +1,5 @@
-// Who signs out leaves no bench page here; acts that wait stay, and are sent from any page.
+// Who signs out leaves no bench page and no clock here; acts that wait stay, and are sent from any page.
+import { forgetClocks } from "../bench/kept-clocks.js";
 import { find } from "./dom.js";
 
 export function listen() {
@@ -7,6 +8,7 @@ export function listen() {
     event.preventDefault();
     try {
       for (const store of (await globalThis.caches?.keys()) ?? []) await caches.delete(store);
+      forgetClocks();
     } finally {
       form.submit();
     }

@@ -3,6 +3,7 @@
 import { askForCapability } from "./capability.js";
 import { holdOf, waitOf } from "./clocks.js";
 import { $, show, text } from "./dom.js";
+import { keepClock } from "./kept-clocks.js";
 import { listen } from "./keys.js";
 import { asksOf, currentOf, digest, fold, lastStanding, orderOf } from "./machine.js";
 import {
@@ -285,6 +286,7 @@ function paint() {
   paintRun(run, runs, spot);
   tellCountedOut(runs, device);
   followTimer(timerOf(run, spot));
+  if (!practice) keepClockOf(run);
   paintTime();
 }
 
@@ -315,7 +317,27 @@ function timerOf(run, spot) {
   const brief = spot !== "wait";
   const away = Boolean(wait.wait?.long) && left > STAY_S;
   const key = `${run.id}/${at}/${away}`;
-  return { key, left, over, brief, away, title: $("title").textContent };
+  const tune = Number(main.dataset.tune ?? 0);
+  return { key, left, over, brief, away, tune, title: $("title").textContent };
+}
+
+// The wait at hand, kept on this device for every other page.
+function keepClockOf(run) {
+  const wait = waitOf(run);
+  if (!wait || wait.wait.attended) return keepClock(run.id, null);
+  const { ran, lasts, wait: rule } = wait;
+  const began = Date.now() - ran * 1000;
+  keepClock(run.id, {
+    run: run.id,
+    short: run.sheet.method.short,
+    title: run.sheet.steps[run.state.step].title,
+    due: Math.round(began + lasts * 1000),
+    until: rule.to === undefined ? null : Math.round(began + rule.to * 1000),
+    look: lasts <= 0,
+    address: location.pathname,
+    shape: main.dataset.shape ?? "",
+    tune: Number(main.dataset.tune ?? 0),
+  });
 }
 
 function paintTime() {

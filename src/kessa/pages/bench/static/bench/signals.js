@@ -40,17 +40,29 @@ export function signal(what) {
 
 const RINGS = 6;
 const RING_EVERY_S = 10;
-const RING = [0, 0.35, 0.7];
+const BEAT_S = 0.35;
+// What each clock of a visit sounds like, in hertz: told apart by ear, as their shapes are by eye.
+const TUNES = [
+  [880, 880, 880],
+  [587, 880],
+  [1047, 784, 1047],
+  [523, 523],
+  [659, 784, 988, 1175],
+  [988, 494],
+  [784, 784, 587],
+  [440, 659, 440, 659],
+];
 
 // The alarm of a timer: it sounds so many seconds from now, once or for a minute. The browser's sound
 // keeps its own time, also where a page in the background is slowed down. What it returns silences it;
-// null where there is no sound.
-export function ringIn(seconds, once) {
+// null where there is no sound. tune: which clock of the visit it is.
+export function ringIn(seconds, once, tune = 0) {
   if (!isOn("sound") || !audio) return null;
   const out = audio.createGain();
   out.connect(audio.destination);
   for (let ring = 0; ring < (once ? 1 : RINGS); ring += 1)
-    for (const beat of RING) tone(880, 0.3, seconds + ring * RING_EVERY_S + beat, out);
+    for (const [beat, hertz] of TUNES[tune % TUNES.length].entries())
+      tone(hertz, 0.3, seconds + ring * RING_EVERY_S + beat * BEAT_S, out);
   const due = audio.currentTime + seconds;
   return {
     begun: () => audio.state === "running" && audio.currentTime >= due,

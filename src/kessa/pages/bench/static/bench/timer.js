@@ -3,7 +3,7 @@
 import { $, show } from "./dom.js";
 import { isOn, ringIn, soundReady, vibrateForTimer } from "./signals.js";
 
-let timer = null; // the timer that is followed: { key, over, brief, away }
+let timer = null; // the timer that is followed: { key, over, brief, away, tune }
 let ring = null;
 
 // ---- the screen
@@ -78,7 +78,7 @@ function sayWhatToExpect() {
 }
 
 function prepareRing(left) {
-  ring = ringIn(left, timer.brief);
+  ring = ringIn(left, timer.brief, timer.tune);
   if (ring) sayWhatToExpect();
 }
 
@@ -87,13 +87,19 @@ function silence() {
   ring = null;
 }
 
-// now: { key, left, over, title, brief, away } of the timer at hand, or null; brief: one that somebody
+// now: { key, left, over, title, brief, away, tune } of the timer at hand, or null; brief: one that somebody
 // stands and watches; away: one that nobody stays for. Called at every tick.
 export function followTimer(now) {
   if (now?.key !== timer?.key) {
     silence();
     if (timer?.over) closeNotice();
-    timer = now && { key: now.key, over: now.over, brief: now.brief, away: now.away };
+    timer = now && {
+      key: now.key,
+      over: now.over,
+      brief: now.brief,
+      away: now.away,
+      tune: now.tune,
+    };
     if (stays()) keepScreenOn();
     else letScreenSleep();
     sayWhatToExpect();
@@ -109,7 +115,7 @@ export function followTimer(now) {
   letScreenSleep();
   if (!ring?.begun()) {
     silence();
-    ring = ringIn(0, timer.brief);
+    ring = ringIn(0, timer.brief, timer.tune);
   }
   vibrateForTimer();
   if (!timer.brief) notify(now.title);

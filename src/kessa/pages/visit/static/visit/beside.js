@@ -3,15 +3,15 @@
 import { countDown } from "./clocks.js";
 
 const EVERY = 3000;
-const box = document.getElementById("beside");
+const box = document.getElementById("beside-said");
+const { address } = document.getElementById("beside").dataset;
 
 async function ask() {
   try {
-    const answer = await fetch(box.dataset.address, { headers: { "X-Kessa-Poll": "yes" } });
-    if (!answer.ok || answer.redirected) return;
+    const known = /** @type {HTMLElement} */ (box.querySelector("[data-code]"))?.dataset.code;
+    const answer = await fetch(`${address}?seen=${known ?? ""}`, { headers: { "X-Kessa-Poll": "yes" } });
+    if (answer.status !== 200 || answer.redirected) return;
     const fresh = new DOMParser().parseFromString(await answer.text(), "text/html");
-    if (box.dataset.shown === fresh.body.innerHTML) return;
-    box.dataset.shown = fresh.body.innerHTML;
     box.replaceChildren(...fresh.body.childNodes);
     countDown(box);
   } catch {
