@@ -24,7 +24,7 @@ from tests.builders.people import Room
 from tests.builders.runs import Taps
 from tests.web.test_permissions import TABLE
 
-REQUESTS = int(os.environ.get("KESSA_REQUESTS", "600"))
+REQUESTS = int(os.environ.get("KESSA_REQUESTS", "700"))
 SECRET = "Undine Hollow"
 ANSWERS = {200, 302, 400, 401, 403, 404, 405, 409, 413, 422, 429}
 VALUES = (
@@ -82,6 +82,7 @@ class Mutations(TestCase):
             "point": room.point.pk,
             "run": result.run_id,
             "result": result.pk,
+            "visit": result.run.sample.visit_id,
             "sample": sample.pk,
             "invitation": invite(room.programme, room.people["manager"], "viewer")[0].pk,
             "member": members.get(role="viewer").pk,

@@ -38,6 +38,10 @@ TABLE = {
     "hand-over-run": ("bench/{run}/hand-over/", "post", TESTERS),
     "run-instrument": ("bench/{run}/instrument/", "post", TESTERS),
     "run-lot": ("bench/{run}/lot/", "post", TESTERS),
+    "choose-tests": ("points/{point}/several/", "get", TESTERS),
+    "visit": ("visits/{visit}/", "get", ALL),
+    "add-tests": ("visits/{visit}/add/", "get", TESTERS),
+    "beside-the-test": ("visits/{visit}/beside/{run}/", "get", TESTERS),
     "test-menu": ("points/{point}/tests/", "get", TESTERS),
     "favourite-test": ("points/{point}/tests/favourite/", "post", TESTERS),
     "begin-test": ("points/{point}/test/", "post", TESTERS),
@@ -152,6 +156,7 @@ class Permissions(TestCase):
             "point": cls.room.point.pk,
             "run": cls.result.run_id,
             "result": cls.result.pk,
+            "visit": cls.result.run.sample.visit_id,
             "invitation": invitation.pk,
             "member": members.get(role="viewer").pk,
             "draft": begin_draft(

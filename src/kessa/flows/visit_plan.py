@@ -81,7 +81,9 @@ def tests_of(visit: Visit) -> tuple[TestUnderWay, ...]:
     runs = list(Run.objects.of(visit.programme_id).of_visit(visit.pk))
     events = events_of_each(visit.programme_id, runs)
     return tuple(
-        TestUnderWay(number, run, events[run.pk], rest_of(run.method, events[run.pk], run.core_lots))
+        TestUnderWay(
+            number, run, events[run.pk], rest_of(run.method, events[run.pk], run.core_lots)
+        )
         for number, run in enumerate(runs)
     )
 

@@ -1,7 +1,8 @@
 // On every page: the clocks that run on this device, each with its test, shape and sound. Works without
 // a network. The bench of a test leaves out its own clock, which stands there large.
-import { countDown, drawn } from "../visit/clocks.js";
+import { findAll } from "../ui/dom.js";
 import { keptClocks } from "./kept-clocks.js";
+import { countDown, drawn } from "./running-clocks.js";
 import { ringIn, soundReady, vibrateForTimer } from "./signals.js";
 
 const rings = new Map(); // by run: { due, ring, rung }
@@ -25,7 +26,8 @@ function followRing(clock) {
     return;
   }
   const left = (clock.due - Date.now()) / 1000;
-  if (!known.ring && !known.rung && mayRing) known.ring = ringIn(Math.max(left, 0), false, clock.tune);
+  if (!known.ring && !known.rung && mayRing)
+    known.ring = ringIn(Math.max(left, 0), false, clock.tune);
   if (left > 0 || known.rung) return;
   known.rung = true;
   vibrateForTimer();
@@ -49,10 +51,8 @@ function paint(box, here) {
     box.replaceChildren(...running.map((clock) => drawn(clock, box.dataset)));
   }
   box.hidden = running.length === 0;
-  for (const one of document.querySelectorAll("#beside-said [data-run]"))
-    /** @type {HTMLElement} */ (one).hidden = running.some(
-      (clock) => clock.run === /** @type {HTMLElement} */ (one).dataset.run,
-    );
+  for (const one of findAll("#beside-said [data-run]"))
+    one.hidden = running.some((clock) => clock.run === one.dataset.run);
   countDown(box);
 }
 

@@ -1,5 +1,5 @@
 // The page of a visit: its clocks count down between two answers of the server.
-import { countDown } from "./clocks.js";
+import { countDown } from "../bench/running-clocks.js";
 
 countDown();
 setInterval(() => countDown(), 250);
