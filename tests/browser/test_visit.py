@@ -144,10 +144,11 @@ class Clocks(BrowserTest):
         page.clock.run_for(1000)
         tunes = page.evaluate("heard.map(tone => tone.frequency.value)")
         self.assertEqual(set(tunes), {880, 587, 1047, 784, 523})
-        self.assertEqual((axe(page), overflow(page)), ([], 0))
         page.clock.fast_forward(60_000)
         over = strip.get_by_role("timer")
         expect(over).to_have_text(["0:42 over", "0:39 over", "0:36 over", "0:33 over"])
+        page.clock.resume()
+        self.assertEqual((axe(page), overflow(page)), ([], 0))
 
     def test_too_late_is_said(self) -> None:
         """Past the last moment that counts."""
