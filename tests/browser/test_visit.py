@@ -65,7 +65,7 @@ class Visits(BrowserTest):
         chip.get_by_role("link", name="Now: Conductivity, meter").click()
         BenchDriver(page).ready()
         expect(page.locator("#eyebrow")).to_contain_text("Conductivity")
-        clock = page.get_by_role("navigation", name="Visit").get_by_role("timer")
+        clock = page.get_by_role("navigation", name="Clocks").get_by_role("timer")
         expect(clock).to_have_text(re.compile(r"^\d:\d\d$"))
         self.fine(page)
         page.goto(visit)

@@ -10,7 +10,7 @@ from kessa.platform import clock
 from kessa.runs.models import Run
 from kessa.runs.services import events_of_each
 from kessa.visits.models import BenchPlan, Visit
-from kessa_core.planning import Hands, PlannedTest, PlanProblem, Standing, find_plan
+from kessa_core.planning import Hands, PlanProblem, Standing, find_plan
 from kessa_core.planning.progress import Rest, rest_of
 from kessa_core.runs import Event
 
@@ -131,17 +131,10 @@ def problem_of_visit(
         elif one is in_hand and isinstance(phases[0], Hands):
             end = now_s + phases[0].seconds
             fixed.append({"test": one.id, "phase": 0, "start_s": now_s, "end_s": end})
-        sample = one.run.method.sample
-        within = None if one.rest.begun else sample.start_within_min
-        tests.append(
-            PlannedTest(
-                id=one.id,
-                priority=sample.perishable,
-                start_within_s=None if within is None else 60 * within,
-                sampled_s=_seconds(one.run.sample.sampled_at, zero),
-                phases=tuple(phases),
-            )
-        )
+        sampled_s = _seconds(one.run.sample.sampled_at, zero)
+        test = one.rest.work.as_test(one.id, one.run.method, sampled_s)
+        begun = {"start_within_s": None} if one.rest.begun else {}
+        tests.append(test.model_copy(update={"phases": tuple(phases), **begun}))
     given = {"tests": tests, "now_s": now_s, "fixed": fixed}
     return PlanProblem.model_validate(given | {"previous": _still_to_come(left, previous)})
 

@@ -27,7 +27,6 @@ class Clock:
     clock; least_s, most_s: how long it has to last, most_s None where it may be longer; until: what
     has to be seen before it ends, where no time says it."""
 
-    step: str
     title: str
     since: float
     least_s: int
@@ -151,7 +150,7 @@ def _clock(machine: RunStateMachine) -> Clock | None:
         return None
     least, most = due(step, machine.state, machine.readers)
     late = most if step.wait.late_matters else None
-    return Clock(step.id, step.title, began.at, least, late, step.wait.until or "")
+    return Clock(step.title, began.at, least, late, step.wait.until or "")
 
 
 def _in_hand(method: Method, here: StepOnce | None) -> bool:

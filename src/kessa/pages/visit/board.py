@@ -8,12 +8,12 @@ from kessa.flows.visit_plan import Planned, TestUnderWay, VisitPlan
 from kessa.results.models import Result
 from kessa.ui.marks import shape_of
 from kessa_core.methods.steps import duration_words
-from kessa_core.runs.state import SAMPLE_ROLES
 
 AT_ONCE_S = 5
 """What is planned within so many seconds is to be done now."""
 MOST_CLOCKS = 8
-ROLES = {"blank": "blank", "standard": "standard", "reference": "reference", "spike": "spike"}
+NAMED = ("blank", "standard", "reference", "spike")
+"""Measurements that are said beside their test; those of the sample are not."""
 
 
 @dataclass(frozen=True)
@@ -28,8 +28,8 @@ class Now:
     @property
     def eyebrow(self) -> str:
         """Which test, and which measurement of it."""
-        role = ROLES.get(self.test.rest.role, "")
-        return f"{self.test.short}, {role}" if role else self.test.short
+        role = self.test.rest.role
+        return f"{self.test.short}, {role}" if role in NAMED else self.test.short
 
 
 @dataclass(frozen=True)
@@ -130,6 +130,5 @@ def _state(test: TestUnderWay) -> str:
         return "done"
     if not test.rest.begun:
         return "not begun"
-    role = ROLES.get(test.rest.role, "")
     waits = "waits" if test.rest.clock else "under way"
-    return f"{waits}: {role}" if role and role not in SAMPLE_ROLES else waits
+    return f"{waits}: {test.rest.role}" if test.rest.role in NAMED else waits

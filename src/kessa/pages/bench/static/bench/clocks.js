@@ -63,11 +63,3 @@ export function dueText(due, { due: words }) {
   const time = when.toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
   return `${words} ${day}${time}`;
 }
-
-export function clockText(total) {
-  const whole = Math.max(0, Math.ceil(total));
-  const two = (n) => String(n).padStart(2, "0");
-  const hours = Math.trunc(whole / 3600);
-  const minutes = Math.trunc((whole % 3600) / 60);
-  return hours ? `${hours}:${two(minutes)}:${two(whole % 60)}` : `${minutes}:${two(whole % 60)}`;
-}

@@ -1,6 +1,7 @@
 // Paints where a run stands: its step, count, clock or reading, what to watch, its results, the tape.
 
-import { clockText, dueText, holdLeft, readWithin, waitOf } from "./clocks.js";
+import { clockText } from "./clock-text.js";
+import { dueText, holdLeft, readWithin, waitOf } from "./clocks.js";
 import { paintCount, swirl } from "./counting.js";
 import { $, find, findAll, made, show, text } from "./dom.js";
 import { asksOf, begun, currentOf, isSample, kept, orderOf, stepOf } from "./machine.js";

@@ -1,12 +1,6 @@
 // Clocks that a page shows of tests: each counts to its end by itself, then on from it.
 
-const text = (seconds) => {
-  const whole = Math.ceil(Math.abs(seconds));
-  const two = (n) => String(n).padStart(2, "0");
-  const hours = Math.trunc(whole / 3600);
-  const minutes = Math.trunc((whole % 3600) / 60);
-  return `${hours ? `${hours}:${two(minutes)}` : minutes}:${two(whole % 60)}`;
-};
+import { clockText } from "./clock-text.js";
 
 /**
  * What a clock shows now: what is left, for how long it has been over, or by how much it is too late.
@@ -14,10 +8,10 @@ const text = (seconds) => {
  */
 export function shown({ due, until, over, late }, now = Date.now()) {
   const left = (Date.parse(due) - now) / 1000;
-  if (left > 0) return { words: text(left), state: left < 60 ? "soon" : "running" };
+  if (left > 0) return { words: clockText(left), state: left < 60 ? "soon" : "running" };
   const lateBy = until ? (now - Date.parse(until)) / 1000 : 0;
-  if (lateBy > 0) return { words: `${text(lateBy)} ${late}`, state: "late" };
-  return { words: `${text(left)} ${over}`, state: "over" };
+  if (lateBy > 0) return { words: `${clockText(lateBy)} ${late}`, state: "late" };
+  return { words: `${clockText(-left)} ${over}`, state: "over" };
 }
 
 export function countDown(root = document.body) {
