@@ -7,9 +7,24 @@ water       hardness-convert, conductivity-25, turbidity-tube, turbidity-tube-in
 photometer  photometer-transmittance, photometer-calibration, photometer-inverse
 agreement   rpd, recovery, spike-recovery
 bottles     drop-size, drop-size-weighed, bottle-bias, bottle-spread
+natural     oxygen-saturation, oxygen-percent, ammonia-unionised, ammonia-criterion,
+            copper-criterion, alkalinity-species
+plant       langelier, cooling-cycles, cooling-balance, cooling-evaporation, cooling-inhibitor,
+            boiler-blowdown, dose
+compliance  percentile90, running-annual-average
 """
 
-from kessa_core.calculations import agreement, bottles, photometer, species, titration, water
+from kessa_core.calculations import (
+    agreement,
+    bottles,
+    compliance,
+    natural,
+    photometer,
+    plant,
+    species,
+    titration,
+    water,
+)
 from kessa_core.calculations.registry import Calculation, calculate, calculations
 
 __all__ = [
@@ -18,7 +33,10 @@ __all__ = [
     "bottles",
     "calculate",
     "calculations",
+    "compliance",
+    "natural",
     "photometer",
+    "plant",
     "species",
     "titration",
     "water",

@@ -7,22 +7,28 @@ from typing import Any
 
 from kessa_core.errors import CoreError, NotANumber, UnknownName
 
+LISTS = "lists"
+"""An input of several lists of numbers."""
+
 
 @dataclass(frozen=True)
 class Given:
     """One input: its unit, what it is, and the values the definition allows.
 
-    kind: float, str, or list (of numbers). needed: whether it has to be given.
+    kind: float, str, list (of numbers) or LISTS. needed: whether it has to be given. choices: the
+    names that a page offers, where it is one.
     """
 
     key: str
     unit: str
     about: str
-    kind: type = float
+    kind: type | str = float
     default: Any = None
     above: float | None = None
     at_least: float | None = None
+    at_most: float | None = None
     needed: bool = True
+    choices: tuple[str, ...] = ()
 
     def read(self, raw: Any) -> Any:
         """The checked input. Raises NotANumber saying what it must be."""
@@ -30,11 +36,16 @@ class Given:
             if not isinstance(raw, str) or not raw:
                 raise NotANumber(f"{self.key} must be a name.", field=self.key)
             return raw
-        if self.kind is list:
+        if self.kind == LISTS:
             if not isinstance(raw, list):
-                raise NotANumber(f"{self.key} must be a list of numbers.", field=self.key)
-            return [self._number(one) for one in raw]
-        return self._number(raw)
+                raise NotANumber(f"{self.key} must be a list of lists.", field=self.key)
+            return [self._numbers(one) for one in raw]
+        return self._numbers(raw) if self.kind is list else self._number(raw)
+
+    def _numbers(self, raw: Any) -> list[float]:
+        if not isinstance(raw, list):
+            raise NotANumber(f"{self.key} must be a list of numbers.", field=self.key)
+        return [self._number(one) for one in raw]
 
     def _number(self, raw: Any) -> float:
         unit = f" in {self.unit}" if self.unit else ""
@@ -50,6 +61,8 @@ class Given:
             raise NotANumber(
                 f"{self.key} must be at least {self.at_least:g}{unit}.", field=self.key
             )
+        if self.at_most is not None and number > self.at_most:
+            raise NotANumber(f"{self.key} must be at most {self.at_most:g}{unit}.", field=self.key)
         return number
 
 

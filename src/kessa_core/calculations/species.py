@@ -1,7 +1,7 @@
 """One concentration expressed as another species."""
 
 from kessa_core.calculations.registry import Given, register
-from kessa_core.quantities.species import convert
+from kessa_core.quantities.species import convert, formulas
 
 
 @register(
@@ -10,8 +10,8 @@ from kessa_core.quantities.species import convert
     "Stoichiometry with IUPAC 2021 abridged atomic weights (Pure Appl. Chem. 94:573)",
     (
         Given("value", "", "concentration as the first species"),
-        Given("from_", "", "species it is expressed as", kind=str),
-        Given("to", "", "species to express it as", kind=str),
+        Given("from_", "", "species it is expressed as", kind=str, choices=formulas()),
+        Given("to", "", "species to express it as", kind=str, choices=formulas()),
     ),
     {"value": "in the unit of the input, as the second species"},
 )

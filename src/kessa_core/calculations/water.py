@@ -11,8 +11,8 @@ from kessa_core.quantities import hardness
     "Unit definitions; DIN 38409-6; IUPAC 2021 abridged atomic weights",
     (
         Given("value", "", "hardness in the first unit"),
-        Given("from_", "", "unit it is given in", kind=str),
-        Given("to", "", "unit wanted", kind=str),
+        Given("from_", "", "unit it is given in", kind=str, choices=hardness.UNITS),
+        Given("to", "", "unit wanted", kind=str, choices=hardness.UNITS),
     ),
     {"value": ""},
 )

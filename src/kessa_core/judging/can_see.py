@@ -151,8 +151,16 @@ class _Looks:
 
 
 def _stretches(judged: list[tuple[Value, Sign]]) -> list[Stretch]:
-    """Neighbours of one sign together; a bound lies outside a figure of the same size."""
+    """Neighbours of one sign together; a bound lies outside a figure of the same size. Readings
+    that come to one figure and are called differently stand beside those that are called alike."""
     rank = {"<": -1, "": 0, ">": 1}
-    ordered = sorted(judged, key=lambda one: (one[0].number, rank[one[0].qualifier]))
-    grouped = [list(some) for _, some in groupby(ordered, key=lambda one: one[1])]
+    place = {id(one): (one[0].number, rank[one[0].qualifier]) for one in judged}
+    ordered = sorted(judged, key=lambda one: place[id(one)])
+    alike = [list(some) for _, some in groupby(ordered, key=lambda one: place[id(one)])]
+    told: list[tuple[Value, Sign]] = []
+    for some, following in zip(alike, [*alike[1:], []], strict=True):
+        before = told[-1][1] if told else None
+        after = {sign for _, sign in following}
+        told += sorted(some, key=lambda one: (one[1] != before, one[1] in after))
+    grouped = [list(some) for _, some in groupby(told, key=lambda one: one[1])]
     return [Stretch(some[0][1], some[0][0], some[-1][0]) for some in grouped]

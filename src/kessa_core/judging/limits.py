@@ -1,15 +1,17 @@
 """Limit sets as data; each limit with its document, edition, statistic and tier."""
 
 from collections.abc import Iterable
+from datetime import date, timedelta
 from functools import cache
 from importlib import resources
 from typing import Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from kessa_core.documents import Figure, Key, Line, Part, Short
+from kessa_core.documents import Key, Line, Part, Short, Signed
 from kessa_core.documents.load import read
 from kessa_core.errors import UnknownName
+from kessa_core.methods.suitability import TRAITS
 from kessa_core.quantities import Quantity, conversion, parameter, units
 
 Statistic = Literal[
@@ -18,16 +20,55 @@ Statistic = Literal[
     "short-term exposure",
     "1-hour mean",
     "4-day mean",
+    "30-day mean",
     "mean of the sample and its confirmation",
+    "mean of three samples",
+    "two days in a row",
     "running annual average",
     "90th percentile",
     "monthly share",
 ]
+SAMPLE_OF: dict[str, str] = {
+    "long-term mean": "long-term",
+    "short-term exposure": "short-term",
+    "1-hour mean": "1-hour",
+    "4-day mean": "4-day",
+    "30-day mean": "30-day",
+}
+"""Limits for a mean over a time, against which a single sample is compared as such."""
+DECIDED_BY: dict[str, str] = {
+    "mean of the sample and its confirmation": "the mean with a second sample decides",
+    "mean of three samples": "the mean of three samples decides",
+    "two days in a row": "the next day’s sample decides",
+    "running annual average": "the running annual average decides",
+    "90th percentile": "the 90th percentile of all samples decides",
+    "monthly share": "the share of the month’s samples decides",
+}
+"""Limits that a single sample cannot be beyond; what decides."""
+APPLIES_TO: dict[str, str] = {
+    "each sample": "each sample",
+    "long-term mean": "a long-term mean",
+    "short-term exposure": "a short-term exposure",
+    "1-hour mean": "a mean of 1 hour",
+    "4-day mean": "a mean of 4 days",
+    "30-day mean": "a mean of 30 days",
+    "mean of the sample and its confirmation": "the mean of a sample and its confirmation",
+    "mean of three samples": "the mean of three samples",
+    "two days in a row": "samples of two days in a row",
+    "running annual average": "a running annual average",
+    "90th percentile": "the 90th percentile of all samples",
+    "monthly share": "a share of a month’s samples",
+}
+TIERS_WITH_A_DOCUMENT = ("legal limit", "action level")
 _FOLDER = resources.files("kessa_core.judging").joinpath("sets")
 
 
 class Limit(Part):
-    """One limit. max and min are figures as the document prints them, in unit and basis."""
+    """One limit. max and min are figures as the document prints them, in unit and basis.
+
+    parts: of a water that it is for, such as the feed of a boiler; empty: all. having, lacking:
+    what the water has to be known for, and must not be, to be judged by it.
+    """
 
     id: Key
     name: Short
@@ -35,11 +76,23 @@ class Limit(Part):
     form: Key
     basis: str
     unit: str
-    min: Figure | None = None
-    max: Figure | None = None
+    min: Signed | None = None
+    max: Signed | None = None
     tier: Literal["legal limit", "action level", "guideline", "treatment target", "alert"]
     statistic: Statistic = Field(description="What the number applies to.")
-    document: Line
+    rounding: Literal["as reported", "figures of the limit"] = Field(
+        default="as reported",
+        description="How the rule rounds a value before it compares.",
+    )
+    document: Line | None = None
+    condition: Line | None = Field(
+        default=None, description="When it applies, where Kessa cannot tell."
+    )
+    parts: tuple[Key, ...] = ()
+    having: tuple[str, ...] = ()
+    lacking: tuple[str, ...] = ()
+    begins: date | None = Field(default=None, description="The first day on which it holds.")
+    ends: date | None = Field(default=None, description="The last day on which it holds.")
     within: Line = Field(description="What it means for fish, pipes or people, on the good side.")
     beyond: Line
     above: Line | None = Field(default=None, description="Said of a value above the maximum.")
@@ -65,9 +118,52 @@ class Limit(Part):
             conversion.line(self.parameter, (self.basis, self.unit), (self.basis, known.unit))
         return self
 
+    @model_validator(mode="after")
+    def _has_a_document_where_it_binds(self) -> "Limit":
+        if self.tier in TIERS_WITH_A_DOCUMENT and not self.document:
+            raise ValueError(f"a {self.tier} needs its document")
+        if self.begins and self.ends and self.begins > self.ends:
+            raise ValueError("it ends before it begins")
+        if strange := [one for one in (*self.having, *self.lacking) if one not in TRAITS]:
+            raise ValueError(f"not known of any water: {', '.join(strange)}")
+        return self
+
+    def holds(self, day: date, part: str, traits: Iterable[str]) -> bool:
+        """Whether it is for a sample of this day, from this part of a water with these traits. A
+        point whose part nobody has said is judged by what is for all parts."""
+        known = set(traits)
+        return (
+            (self.begins is None or self.begins <= day)
+            and (self.ends is None or day <= self.ends)
+            and (not self.parts or part in self.parts)
+            and known.issuperset(self.having)
+            and known.isdisjoint(self.lacking)
+        )
+
     def side(self, above: bool) -> str:
         """What it means to be beyond it on that side."""
         return (self.above if above else self.below) or self.beyond
+
+    @property
+    def applies_to(self) -> str:
+        """What its number is for: "each sample", "a mean of 4 days"."""
+        return APPLIES_TO[self.statistic]
+
+    @property
+    def conditions(self) -> tuple[str, ...]:
+        """When it applies, each as a sentence; nothing where it always does."""
+        said = [self.condition] if self.condition else []
+        said += [f"For water that {TRAITS[one]}." for one in self.having]
+        said += [f"Not for water that {TRAITS[one]}." for one in self.lacking]
+        if self.begins:
+            said.append(f"From {self.begins:%-d %B %Y}.")
+        if self.ends:
+            said.append(f"Until {self.ends:%-d %B %Y}.")
+        if self.rounding == "figures of the limit":
+            said.append("The rule rounds a value to as many figures as the limit has.")
+        if self.statistic in DECIDED_BY:
+            said.append(f"One sample alone cannot be above it: {DECIDED_BY[self.statistic]}.")
+        return tuple(said)
 
     @property
     def quantity(self) -> Quantity:
@@ -82,11 +178,12 @@ class Limit(Part):
 
 
 class LimitSet(Part):
-    """A set of limits with its edition."""
+    """A set of limits with its edition. place: where its documents are in force."""
 
     id: Key
     edition: Short
     title: Short
+    place: Short | None = None
     note: Line
     limits: tuple[Limit, ...] = Field(min_length=1)
 
@@ -97,6 +194,23 @@ class LimitSet(Part):
         if twice := sorted({name for name in ids if ids.count(name) > 1}):
             raise ValueError(f"ids must differ; used twice: {', '.join(twice)}")
         return limits
+
+    def holding(self, day: date, part: str, traits: Iterable[str]) -> "LimitSet":
+        """The same set with only those of its limits that hold on this day for this part of a water
+        with these traits; it may be left without a limit."""
+        kept = tuple(limit for limit in self.limits if limit.holds(day, part, traits))
+        return self.model_copy(update={"limits": kept})
+
+    @property
+    def turns(self) -> tuple[date, ...]:
+        """The days from which on another of its limits holds."""
+        ended = {limit.ends + timedelta(days=1) for limit in self.limits if limit.ends}
+        return tuple(sorted(ended | {limit.begins for limit in self.limits if limit.begins}))
+
+    @property
+    def tells_parts_apart(self) -> bool:
+        """Whether some of its limits are for one part of a water only."""
+        return any(limit.parts for limit in self.limits)
 
     def of(self, quantity: Quantity) -> tuple[Limit, ...]:
         """The limits for this parameter and form, in the set's order."""

@@ -2,12 +2,12 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from decimal import Decimal
+from decimal import ROUND_HALF_UP, Decimal
 from math import inf
 from typing import Literal
 
 from kessa_core.errors import NoConversion
-from kessa_core.judging.limits import Limit
+from kessa_core.judging.limits import DECIDED_BY, SAMPLE_OF, Limit
 from kessa_core.quantities import Interval, Quantity, Value, conversion
 
 Sign = Literal["within", "close", "beyond", "none"]
@@ -78,9 +78,19 @@ class Verdict:
             return KIT_WORDS[self.value.kit_verdict]
         if self.limit and self.value and self.sign == "close" and _unseen(self.value, self.limit):
             return UNSEEN
+        if self.limit and self.value and self.sign == "close" and self._one_of_many:
+            return f"one sample {_side(self.value, self.limit)}"
         if self.limit and self.value and self.sign == "beyond":
             return _side(self.value, self.limit)
         return WORDS[self.sign]
+
+    @property
+    def _one_of_many(self) -> bool:
+        """Whether this sample lies on the bad side of a limit that it alone cannot be beyond."""
+        if self.limit is None or self.value is None or self.limit.statistic not in DECIDED_BY:
+            return False
+        same = self.value.converted(basis=self.limit.basis, unit=self.limit.unit)
+        return _of_interval(same, self.limit) == "beyond"
 
     @property
     def against(self) -> str:
@@ -92,8 +102,16 @@ class Verdict:
         """The rule's own verdict in one sentence, where it differs from the interval's."""
         if self.limit is None or self.value is None or self.reported_sign == self.interval_sign:
             return ""
+        if self._one_of_many:
+            return ""
+        figure, how = self.value.figure, "compares the rounded value"
+        if self.limit.rounding == "figures of the limit" and not self.value.qualifier:
+            same = self.value.converted(basis=self.limit.basis, unit=self.limit.unit)
+            bound = self.limit.max or self.limit.min or ""
+            figure = f"{_compared(same, bound, self.limit):f}"
+            how = "compares at the limit’s own figures"
         return (
-            f"The rule compares the rounded value: {self.value.figure} against "
+            f"The rule {how}: {figure} against "
             f"{self.limit.bounds_text} is {WORDS[self.reported_sign]}. A hand kit only screens, so "
             "the 95 % range counts here."
         )
@@ -110,7 +128,15 @@ def judge(value: Value, limit: Limit) -> Verdict:
     if reason := inapplicable(value.quantity, limit):
         return Verdict(limit, "none", "none", value, reason)
     same = value.converted(basis=limit.basis, unit=limit.unit)
-    return Verdict(limit, _of_interval(same, limit), _of_reported(same, limit), value)
+    by_interval, by_report = _of_interval(same, limit), _of_reported(same, limit)
+    if limit.statistic in DECIDED_BY:
+        return Verdict(limit, _of_one_sample(by_interval), _of_one_sample(by_report), value)
+    return Verdict(limit, by_interval, by_report, value)
+
+
+def _of_one_sample(sign: Sign) -> Sign:
+    """One sample on the bad side of a limit for many of them: not decided."""
+    return "close" if sign == "beyond" else sign
 
 
 def verdicts_on(value: Value, limits: Iterable[Limit]) -> tuple[Verdict, ...]:
@@ -125,6 +151,8 @@ def verdicts_on(value: Value, limits: Iterable[Limit]) -> tuple[Verdict, ...]:
 
 def inapplicable(quantity: Quantity, limit: Limit) -> str:
     """Why *limit* cannot be applied to a value of this quantity, as one sentence; else nothing."""
+    if quantity.parameter != limit.parameter:
+        return f"The {limit.name} limit is for {limit.quantity.name}; this is {quantity.name}."
     if quantity.form != limit.form:
         return f"The {limit.name} limit is for {limit.form}; this is {quantity.form}."
     given, wanted = (quantity.basis, quantity.unit), (limit.basis, limit.unit)
@@ -184,9 +212,20 @@ def _of_reported(value: Value, limit: Limit) -> Sign:
         return _of_range(Interval(float(figure), None), limit, ">")
     if value.qualifier == "<":
         return _of_range(Interval(None, float(figure)), limit, "<")
-    above = limit.max is not None and figure > Decimal(limit.max)
-    below = limit.min is not None and figure < Decimal(limit.min)
+    above = limit.max is not None and _compared(value, limit.max, limit) > Decimal(limit.max)
+    below = limit.min is not None and _compared(value, limit.min, limit) < Decimal(limit.min)
     return "beyond" if above or below else "within"
+
+
+def _compared(value: Value, bound: str, limit: Limit) -> Decimal:
+    """The figure that the rule holds against a bound of the limit: the reported one, or that
+    rounded to as many significant figures as the bound has, halves up."""
+    figure = value.reported or Decimal(0)
+    if limit.rounding == "as reported" or not figure:
+        return figure
+    figures = len(Decimal(bound).as_tuple().digits)
+    place = figure.adjusted() - figures + 1
+    return figure.quantize(Decimal(1).scaleb(place), ROUND_HALF_UP)
 
 
 def _unseen(value: Value, limit: Limit) -> bool:
@@ -202,24 +241,33 @@ def _sentence(value: Value, limit: Limit, sign: Sign) -> str:
     what = f"{value.quantity.name} {value.text}"
     unit = "" if value.quantity == limit.quantity else f" {limit.quantity.label}"
     against = f"the {limit.name} {limit.tier} of {limit.bounds_text}{unit}"
-    scope = (
-        ""
-        if limit.statistic == "each sample"
-        else f" This limit is for a {limit.statistic}; this is one sample."
-    )
+    scope = _scope(limit)
     if sign == "within":
         return f"{what} is within {against}. {limit.within}{scope}"
     if sign == "beyond":
         side = "above" if _is_above(value, limit) else "below"
         return f"{what} is {side} {against}. {limit.side(_is_above(value, limit))}{scope}"
+    same = value.converted(basis=limit.basis, unit=limit.unit)
+    if limit.statistic in DECIDED_BY and _of_interval(same, limit) == "beyond":
+        side = "above" if _is_above(value, limit) else "below"
+        return f"{what} is {side} {against}. This is one sample: {DECIDED_BY[limit.statistic]}."
     if _unseen(value, limit):
         remedy = "Use a more precise method, or another range."
         return f"{what}: this method cannot see {against}. {remedy}"
     near = ""
-    if not _reaches(value.converted(basis=limit.basis, unit=limit.unit), limit):
+    if not _reaches(same, limit):
         near = ". Readings like these are also likely for a true value at the limit"
     close = f"{what} is too close to call against {against}"
     return f"{close}: the true value is probably {_range_words(value)}{near}.{scope}"
+
+
+def _scope(limit: Limit) -> str:
+    """What one sample is worth against this limit; nothing where each sample counts."""
+    if limit.statistic in SAMPLE_OF:
+        return f" This is one sample against a {SAMPLE_OF[limit.statistic]} {limit.tier}."
+    if limit.statistic in DECIDED_BY:
+        return f" This is one sample: {DECIDED_BY[limit.statistic]}."
+    return ""
 
 
 def _range_words(value: Value) -> str:

@@ -24,6 +24,9 @@ def _mmol_of() -> dict[str, float]:
     }
 
 
+UNITS = ("mmol_l", "caco3_mg_l", "dh", "fh", "clark", "gpg")
+
+
 def convert(value: float, given: str, wanted: str) -> float:
     """*value* of the unit *given* in the unit *wanted*.
 

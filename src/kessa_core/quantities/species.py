@@ -64,6 +64,11 @@ def _table() -> dict[str, Species]:
     return table
 
 
+def formulas() -> tuple[str, ...]:
+    """Every formula in the list."""
+    return tuple(sorted(_table()))
+
+
 def species(formula: str) -> Species:
     """The species with this formula.
 
