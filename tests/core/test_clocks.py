@@ -83,7 +83,7 @@ class InTime(unittest.TestCase):
         self.assertEqual(late(method, replace(waited, most=None), seconds + 900, "read"), "")
 
     def test_the_pages_own_clock_is_used_where_it_can_be(self) -> None:
-        """A wall clock that was set meanwhile changes nothing on one page."""
-        before = Moment(1000.0, "page-1", 5000.0)
-        self.assertEqual(Moment(4600.0, "page-1", 65000.0).since(before), 60.0)
-        self.assertEqual(Moment(1060.0, "page-2", 100.0).since(before), 60.0)
+        """A wall clock that was set back meanwhile changes nothing on one page."""
+        before = Moment(5000.0, "page-1", 5000.0)
+        self.assertEqual(Moment(1400.0, "page-1", 65000.0).since(before), 60.0)
+        self.assertEqual(Moment(5060.0, "page-2", 100.0).since(before), 60.0)

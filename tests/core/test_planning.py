@@ -12,7 +12,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kessa_core.cli.__main__ import main
-from kessa_core.planning import find_plan
+from kessa_core.planning import Hands, find_plan
+from kessa_core.planning.allowance import for_slow_hands
 from kessa_core.planning.dispatching import most_urgent_first, one_after_the_other
 from kessa_core.planning.plan import late_of
 from kessa_core.planning.problem import BadPlanProblem, problem_of, read_problem
@@ -211,6 +212,38 @@ class Examples(TestCase):
             plan = made(*tests, previous={"phases": phases})
             starts = {one["test"]: one["start_s"] for one in plan["phases"]}
             self.assertEqual(starts, {n: at * 30 for at, n in enumerate(order)})
+
+    def test_hours_after_its_window(self) -> None:
+        """A test that nobody began in time is planned all the same, late by all of it."""
+        test = asked("t", hands(6), wait(90), hands(20), start_within_s=60)
+        for now in (61, 3_600, 21_240, 400 * 86_400):
+            with self.subTest(now=now):
+                plan = made(test, now_s=now)
+                self.assertEqual((plan["status"], plan["lateness_s"]), ("late", now - 60))
+                self.assertEqual(plan["makespan_s"], now + 116)
+
+    def test_a_plan_of_days_ago(self) -> None:
+        """A plan that was made long before, or for later, is no hindrance."""
+        tests = [asked("a", hands(30)), asked("b", hands(40))]
+        previous = made(*tests)
+        for now in (0, 3_600, 9 * 86_400):
+            plan = made(*tests, now_s=now, previous=previous)
+            self.assertEqual(plan["makespan_s"], now + 70)
+        later = {
+            "phases": [one | {"start_s": one["start_s"] + 86_400} for one in previous["phases"]]
+        }
+        self.assertEqual(made(*tests, previous=later)["makespan_s"], 70)
+
+    def test_an_allowance_for_slow_hands(self) -> None:
+        """Hands that are 30 % slower than their method says break no window that was planned."""
+        tests = [asked("a", hands(30), wait(60, 90), hands(20)), asked("b", hands(40))]
+        problem = problem_of({"tests": tests})
+        slow = for_slow_hands(problem)
+        seconds = [[one.seconds for one in test.phases if isinstance(one, Hands)]
+                   for test in slow.tests]  # fmt: skip
+        self.assertEqual(seconds, [[39, 26], [52]])
+        self.assertEqual(slow.tests[0].phases[1], problem.tests[0].phases[1])
+        self.assertEqual(find_plan(slow).lateness_s, 0)
 
     def test_an_incubation_of_a_day(self) -> None:
         """Long waits cost no search."""

@@ -18,6 +18,10 @@ TRAITS = {
     "turbid": "is turbid",
     "coloured": "is coloured",
     "salt": "is salt",
+    "aluminium": "touches aluminium parts",
+    "chlorine dioxide": "is disinfected with chlorine dioxide or chlorite",
+    "cold-water fish": "is home to cold-water fish, such as trout",
+    "early life": "has fish eggs or fry in it now",
 }
 """What a water can be noted as, in words."""
 SEEN = {"brown water": ("turbid", "coloured")}

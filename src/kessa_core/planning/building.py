@@ -126,7 +126,8 @@ class PlanModel:
         if not self.may_be_late:
             self.model.add(moment <= latest)
             return
-        over = self.model.new_int_var(0, self.horizon - self.begins + 1, "late")
+        most = max(self.horizon - min(self.begins, latest), 0) + 1
+        over = self.model.new_int_var(0, most, "late")
         self.model.add(moment - over <= latest)
         self.late.append(over)
 
@@ -214,7 +215,8 @@ class PlanModel:
             mine = self.start.get(key)
             if mine is None or isinstance(mine, int):
                 continue
-            differs = self.model.new_int_var(0, self.horizon - self.begins + abs(start), "")
+            furthest = max(abs(self.horizon - start), abs(self.begins - start))
+            differs = self.model.new_int_var(0, furthest, "")
             self.model.add(differs >= mine - start)
             self.model.add(differs >= start - mine)
             apart.append(differs)

@@ -15,7 +15,7 @@ from kessa_core.planning.from_method import (
 )
 from kessa_core.readings.lots import NO_LOTS, Lots
 from kessa_core.runs.clocks import due
-from kessa_core.runs.events import Event
+from kessa_core.runs.events import Event, with_offsets
 from kessa_core.runs.fold import replay
 from kessa_core.runs.machine import RunStateMachine
 from kessa_core.runs.state import SAMPLE_ROLES, Determination, RunState
@@ -56,7 +56,7 @@ class Rest:
 
 def rest_of(method: Method, events: Iterable[Event], lots: Lots = NO_LOTS) -> Rest:
     """What is left of a test by its events, from the step where the person stands."""
-    known = list(events)
+    known = with_offsets(events)
     machine = replay(method, known, lots)
     left = _left(machine)
     done = [event for event in known if event.id not in machine.state.undone]
@@ -66,7 +66,7 @@ def rest_of(method: Method, events: Iterable[Event], lots: Lots = NO_LOTS) -> Re
         joined(left),
         bool(done),
         _clock(machine),
-        max((event.when for event in done), default=None),
+        max((event.true_when for event in done), default=None),
         bool(done) and _in_hand(method, first),
         step.title if step and machine.state.place.spot == "step" else "",
         first.role if first else "",

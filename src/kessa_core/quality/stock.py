@@ -60,7 +60,7 @@ class Stock:
         """ "about 42 tests (336 drops)"; empty where it is not known."""
         if self.left is None:
             return ""
-        amount = f"{self.left:.4g} {counted(self.unit, self.left)}".strip()
+        amount = amount_words(self.left, self.unit)
         if self.tests_left is None:
             return amount
         return f"about {self.tests_left} test{'' if self.tests_left == 1 else 's'} ({amount})"
@@ -99,6 +99,11 @@ def counted(unit: str, amount: float) -> str:
     """A unit as it stands behind an amount: 50 strips, 1 strip, 12.5 mL."""
     measured = unit in ("mL", "L", "g") or unit.endswith("s")
     return unit if not unit or measured or amount == 1 else f"{unit}s"
+
+
+def amount_words(amount: float, unit: str) -> str:
+    """An amount as it is read: "336 drops"."""
+    return f"{amount:.4g} {counted(unit, amount)}".strip()
 
 
 def _day(day: date) -> str:

@@ -29,6 +29,8 @@ ZERO = SourceInfo("steps", "where the zero stands")
 class WithInstrument(ReadingType):
     """What the display of an instrument shows: its document part names the instrument."""
 
+    photographed = "The whole display, figure and unit."
+
     @property
     def instrument(self) -> str:
         return str(self.part.instrument)

@@ -40,6 +40,7 @@ class StripHeight(Tabled):
 
     by = "strip-height"
     words = "strip, read as a height"
+    photographed = "The strip beside its scale in one picture, in even daylight."
     document = StripHeightPart
     step = "one mark of the strip"
     knows: ClassVar = {

@@ -58,6 +58,7 @@ class Presence(ReadingType):
 
     by = "presence"
     words = "present or absent"
+    photographed = "The whole vessel in one picture, its label in view."
     document = PresencePart
     step = "one look"
     knows: ClassVar[dict[str, SourceInfo]] = {}

@@ -73,6 +73,7 @@ class ReadingType:
     step: ClassVar[str] = "one step of the scale"
     standard_shows: ClassVar[str] = "a standard beside it"
     wide: ClassVar[bool] = False
+    photographed: ClassVar[str] = ""
     over_says: ClassVar[str] = "Above the top"
     under_says: ClassVar[str] = "Below the foot"
     over_anywhere: ClassVar[bool] = False
@@ -225,8 +226,9 @@ class ReadingType:
         """The readings above the top and below the foot of the scale, where it has them."""
         scale = self.main
         top = scale.high if scale.over_at is None else scale.over_at
+        foot = scale.low if scale.under_at is None else scale.under_at
         above = [Reading(top, "beyond")] if scale.over else []
-        return above + ([Reading(scale.low, "below")] if scale.under else [])
+        return above + ([Reading(foot, "below")] if scale.under else [])
 
     def out_of_order(self, places: Mapping[str, float]) -> str:
         """Why these readings of one determination cannot belong together; else nothing."""

@@ -77,6 +77,7 @@ class Shades(ReadingType):
     """What is held against standard colours."""
 
     over_says = "Darker than the last"
+    photographed = "The colour and its standards in one picture, in even daylight."
     under_says = "Paler than the first"
 
     step = "one shade"

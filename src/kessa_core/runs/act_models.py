@@ -123,6 +123,61 @@ class Read(_AtStep):
         return f"{step.title}: read {self.raw.replace('|', ' ')}"
 
 
+PhotoKey = Annotated[str, Field(pattern="^[0-9a-f]{64}$")]
+"""A photograph, by the SHA-256 of the file as its device made it."""
+
+
+class Photo(_AtStep):
+    """What is to be read is photographed: to be read later, or beside a reading made now. twice: a
+    second person is to read it too."""
+
+    act: Literal["photo"]
+    photo: PhotoKey
+    later: Sure = False
+    twice: Sure = False
+
+    def _said_of(self, step: Step) -> str:
+        return f"{step.title}: photographed{', to be read later' if self.later else ''}"
+
+
+class ReadPhoto(Act):
+    """A photograph is read, or cannot be. again: by a second person, who did not see the first
+    reading; it stands beside the first and changes nothing."""
+
+    act: Literal["read-photo"]
+    determination: str
+    slot: str
+    raw: Raw = ""
+    sure: Sure = False
+    again: Sure = False
+    unreadable: Words = ""
+
+    def said(self, steps: Steps) -> str:
+        if self.unreadable:
+            return f"photograph of {self.determination} cannot be read: {self.unreadable}"
+        once_more = " a second time" if self.again else ""
+        return f"photograph of {self.determination} read{once_more}: {self.raw.replace('|', ' ')}"
+
+
+class AskAgain(Act):
+    """A photograph that was read is to be read by a second person."""
+
+    act: Literal["ask-again"]
+    words = "second reading asked for"
+    determination: str
+    slot: str
+
+
+class Reader(Act):
+    """Who reads from now on, where that is not the person who tests; empty: they do."""
+
+    act: Literal["reader"]
+    name: Annotated[Words, Field(max_length=80)] = ""
+
+    def said(self, steps: Steps) -> str:
+        return f"read by {self.name}" if self.name else "read by who tests"
+
+
 class Drop(Act):
     """One more is counted."""
 
@@ -332,10 +387,32 @@ class Correct(Act):
         return f"{self.words}: {self.determination}, {self.why}"
 
 
+class Enter(Act):
+    """A measurement that was written down, typed in afterwards: its steps and clocks are not known.
+
+    role: of the sample, or what comes before it. stage: which one; the one at hand without it.
+    drops, kind: of a count. raw: of each reading in its order, ";" between them. last: no further
+    measurement of this role was written down.
+    """
+
+    act: Literal["enter"]
+    words = "entered from paper"
+    role: Literal["sample", "blank", "standard", "reference", "spike"] = "sample"
+    stage: Words = ""
+    drops: Annotated[int, _count(0)] = 0
+    kind: Literal["plain", "backed-off", "doubt", "absent", "beyond"] = "plain"
+    raw: Raw = ""
+    last: Sure = False
+
+    def said(self, steps: Steps) -> str:
+        seen = self.raw.replace("|", " ").replace(";", " / ") if self.raw else f"{self.drops}"
+        return f"{self.words}: {self.role} {seen}"
+
+
 AnyAct = Annotated[
     Begin | Tick | Answer | Drop | SetCount | End | Beyond | Plain | BackOff | Doubt | CheckDrop
     | Next | Again | Reject | Stop | Undo | Note | Flag | TakeOver | Correct | Time | Read | Stage
-    | Dilute | Accept | Prepare | Clock,
+    | Dilute | Accept | Prepare | Clock | Enter | Photo | ReadPhoto | AskAgain | Reader,
     Field(discriminator="act"),
 ]  # fmt: skip
 ACTS: dict[str, type[Act]] = {

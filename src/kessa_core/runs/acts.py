@@ -16,12 +16,14 @@ from kessa_core.runs.act_models import (
     Doubt,
     Drop,
     End,
+    Enter,
     Flag,
     Next,
     Note,
     Plain,
     Prepare,
     Read,
+    Reader,
     Reject,
     SetCount,
     Stage,
@@ -31,12 +33,13 @@ from kessa_core.runs.act_models import (
     Time,
 )
 from kessa_core.runs.clocks import EARLY_S, Moment
+from kessa_core.runs.entering import ENTERED, NO_ROLE
 from kessa_core.runs.events import Event
-from kessa_core.runs.machine import RunStateMachine
+from kessa_core.runs.photographed import Photographed
 from kessa_core.runs.state import SAMPLE_ROLES, UNTESTED, Correction, Determination, Position
 
 
-class EventHandlers(RunStateMachine):
+class EventHandlers(Photographed):
     """The machine with every act."""
 
     def counting(self) -> Determination | None:
@@ -133,6 +136,7 @@ class EventHandlers(RunStateMachine):
                 return below
             self.flag(below)
         current.places[step.slot], current.raw[step.slot] = n, act.raw
+        current.read_in[step.slot], current.reader = event.id, self.state.reader
         if act.sure:
             self.flag(f"{step.title}: {act.raw.replace('|', ' ')} was asked about and confirmed")
         self.read_in_time(step, event)
@@ -193,6 +197,7 @@ class EventHandlers(RunStateMachine):
         if not current.count and not self.counts_zero:
             return "nothing has been added"
         current.ended, current.ended_at = True, event.true_at
+        current.reader = self.state.reader
         step = self.step_here("count")
         self.moments[step.id if step else ""] = self.last = Moment.of(event)
         self.state.place = Position("reading")
@@ -282,7 +287,7 @@ class EventHandlers(RunStateMachine):
             self.open_sample("first")
             return ""
         fresh = current and not current.holder and current.role in SAMPLE_ROLES
-        if not fresh or any(d.kept for d in stage.of(*SAMPLE_ROLES)):
+        if not fresh or any(d.stands for d in stage.of(*SAMPLE_ROLES)):
             return "a dilution starts with a first measurement"
         stage.determinations.pop()
         for at in self.flask:
@@ -332,6 +337,30 @@ class EventHandlers(RunStateMachine):
     def do_take_over(self, event: Event, _act: TakeOver) -> str:
         if current := self.state.current:
             current.holder = event.device
+        return ""
+
+    def do_reader(self, _event: Event, act: Reader) -> str:
+        self.state.reader = act.name
+        return ""
+
+    def do_enter(self, event: Event, act: Enter) -> str:
+        if self.state.place.spot == "finished":
+            return "the test has ended"
+        if reason := self.come_to(act.stage):
+            return reason
+        current = self.open_for(act.role)
+        if current is None:
+            return NO_ROLE[act.role]
+        if reason := self.write_down(current, act):
+            return reason
+        if ENTERED not in self.state.flags:
+            self.state.flags.append(ENTERED)
+        current.ended_at = event.true_at
+        current.ended = current.closed = True
+        at = self.state.at
+        self.finish_measurement(current)
+        if act.last:
+            self.no_more(at)
         return ""
 
     def do_correct(self, event: Event, act: Correct) -> str:

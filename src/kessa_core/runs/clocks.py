@@ -10,13 +10,16 @@ from kessa_core.runs.state import RunState, StageState, Waited
 
 EARLY_S = 1.0
 """Seconds before its time at which a wait still counts as ended."""
+SLEPT_S = 10.0
+"""Seconds by which the wall clock runs ahead of a page's own from where the device has slept."""
 LATE_S = 10.0
 """Seconds after an exact time within which a reading still counts as in time."""
 
 
 @dataclass(frozen=True)
 class Moment:
-    """When an act was made, by the device's wall clock and the page's own."""
+    """When an act was made, by the wall clock (the server's, where the device's is off) and by the
+    page's own."""
 
     at: float
     page: str
@@ -25,13 +28,19 @@ class Moment:
     @classmethod
     def of(cls, event: Event) -> "Moment":
         """The moment of an event."""
-        return cls(event.when.timestamp(), event.page, event.mono_ms)
+        return cls(event.true_when.timestamp(), event.page, event.mono_ms)
 
     def since(self, earlier: "Moment") -> float:
-        """Seconds from *earlier*; by the page's own clock where both were made on one page."""
-        if self.page and self.page == earlier.page:
-            return (self.mono_ms - earlier.mono_ms) / 1000
-        return self.at - earlier.at
+        """Seconds from *earlier*; by the page's own clock where both were made on one page.
+
+        That clock never jumps, and stands still while a device sleeps: where clearly more time has
+        passed by the wall, the device has slept.
+        """
+        by_wall = self.at - earlier.at
+        if not self.page or self.page != earlier.page:
+            return by_wall
+        by_page = (self.mono_ms - earlier.mono_ms) / 1000
+        return by_wall if by_wall > by_page + SLEPT_S else by_page
 
 
 def due(step: Step, state: RunState, readers: dict[str, ReadingType]) -> tuple[int, int | None]:

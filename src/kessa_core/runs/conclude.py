@@ -9,7 +9,7 @@ from kessa_core.methods import Method
 from kessa_core.methods.parts import Derived
 from kessa_core.methods.stage import Stage
 from kessa_core.quality.agreement import spike_recovery
-from kessa_core.quality.repeats import Decision, agreeing, decide
+from kessa_core.quality.repeats import Decision, Repeat, agreeing, decide
 from kessa_core.quantities import Interval, Quantity, Value
 from kessa_core.quantities.rounding import figure
 from kessa_core.readings.lots import NO_LOTS, Lots
@@ -77,13 +77,16 @@ def conclude_stage(
     repeat = decide(
         [reader.half_steps(one) for one in seen], agreeing(rule.agree, reader), rule.least
     )
+    if held.cut_short and len(seen) == 1:
+        repeat = Repeat("single", (0,))
     all_of_them = tuple(range(len(seen)))
     chosen = {"first": repeat.used[:1], "mean": repeat.used, "all": all_of_them}[rule.report]
     used = [seen[i] for i in chosen]
     checks, failing = _checks(stage, held, reader, used)
     outcome = Outcome(
         stage.id, stage.measures.quantity, held.finish, cause=held.cause,
-        flags=(*flags, *held.flags, *failing), checks=checks,
+        flags=(*flags, *held.flags, *failing, *_read_otherwise(stage, held, reader)),
+        checks=checks,
     )  # fmt: skip
     if not samples or held.finish not in ("done", "beyond", "not-repeatable"):
         return outcome
@@ -137,6 +140,25 @@ def value_of(
 def _samples(held: StageState) -> tuple[list[Determination], list[Reading]]:
     samples = held.samples
     return samples, [d.seen for d in samples if d.seen]
+
+
+def _read_otherwise(stage: Stage, held: StageState, reader: ReadingType) -> list[str]:
+    """The second readings of photographs that do not agree with the first, as a repeat would."""
+    agree = agreeing(stage.repeats.agree, reader)
+    found = []
+    for d in held.determinations:
+        if not d.kept or d.seen is None or d.kind != "plain":
+            continue
+        places = {slot: one.n for slot, one in d.again.items()}
+        if not places:
+            continue
+        last = d.slots[-1]
+        beside = tuple((slot, places.get(slot, n)) for slot, n in d.seen.beside)
+        again = Reading(places.get(last, d.seen.n), "plain", beside)
+        if not agree(reader.half_steps(d.seen), reader.half_steps(again)):
+            words = reader.format_reading(d.seen), reader.format_reading(again)
+            found.append(f"Read {words[0]} from its photograph, {words[1]} by a second person")
+    return found
 
 
 def _working(
@@ -214,6 +236,8 @@ def _derived(
     if not more.finish or not less.finish:
         return empty
     titles = [method.stages[i].title for i in at]
+    if "awaiting" in (more.finish, less.finish):
+        return replace(empty, finish="awaiting")
     if not more.value or not less.value or more.value.qualifier == ">" or less.value.qualifier:
         for stage in (more, less):
             if stage.finish == "not-applicable":

@@ -4,26 +4,30 @@ Version 1: acts of any device count where they fit. Version 2: a determination i
 device; acts of another count only after it took over.
 """
 
-import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from datetime import datetime, timedelta
 from functools import cached_property
+from itertools import pairwise, takewhile
 from typing import Any
 
 from kessa_core.errors import BadEvent
 from kessa_core.runs.act_models import AnyAct, read_act
+from kessa_core.runs.made_on_device import (
+    MadeOnDevice,
+    identifier,
+    moment,
+    number,
+    offset,
+    storable,
+    whole,
+)  # fmt: skip
 
 VERSIONS = (1, 2)
 MAX_TEXT = 500
-CLOCK_OFF_MS = 60_000
-"""From here on a device's times are corrected; below, an offset is as much the network's."""
-MOST_OFF_MS = 100 * 366 * 24 * 3600 * 1000
-_ID = re.compile(r"^[0-9a-zA-Z][0-9a-zA-Z-]{7,63}$")
 
 
 @dataclass(frozen=True)
-class Event:
+class Event(MadeOnDevice):
     """One act: who made it when on which device, and what it was.
 
     at: the device's wall time with its offset (ISO 8601). mono_ms: the device's monotonic clock.
@@ -53,23 +57,6 @@ class Event:
     def order(self) -> tuple[int, str, int]:
         """Fold order: Lamport counter, device, sequence."""
         return (self.lamport, self.device, self.seq)
-
-    @property
-    def when(self) -> datetime:
-        return datetime.fromisoformat(self.at)
-
-    @property
-    def clock_is_off(self) -> bool:
-        """Whether the device's clock is known to be a minute or more from the server's."""
-        return abs(self.offset_ms or 0) >= CLOCK_OFF_MS
-
-    @property
-    def true_at(self) -> str:
-        """When it was made, by the server's clock where the device's is known to be off."""
-        if not self.clock_is_off:
-            return self.at
-        corrected = self.when + timedelta(milliseconds=self.offset_ms or 0)
-        return corrected.isoformat(timespec="milliseconds")
 
     def as_json(self) -> dict[str, Any]:
         """The event as it stands in a file and on the wire."""
@@ -103,21 +90,21 @@ def read_event(raw: object) -> Event:
     act, data = str(raw.get("act")), raw.get("data", {})
     _check_flat("data", data)
     read_act(act, data)
-    offset = raw.get("offset_ms")
+    known = raw.get("offset_ms")
     shown = raw.get("shown", {})
     _check_flat("shown", shown)
     return Event(
-        id=_identifier(raw, "id"),
-        run=_identifier(raw, "run"),
+        id=identifier(raw, "id"),
+        run=identifier(raw, "run"),
         act=act,
         data=data,
-        device=_identifier(raw, "device"),
-        seq=_whole(raw.get("seq"), "seq"),
-        lamport=_whole(raw.get("lamport"), "lamport"),
-        at=_moment(raw.get("at")),
-        mono_ms=_number(raw.get("mono_ms", 0), "mono_ms"),
-        page=_identifier(raw, "page") if raw.get("page") else "",
-        offset_ms=None if offset is None else _offset(offset),
+        device=identifier(raw, "device"),
+        seq=whole(raw.get("seq"), "seq"),
+        lamport=whole(raw.get("lamport"), "lamport"),
+        at=moment(raw.get("at")),
+        mono_ms=number(raw.get("mono_ms", 0), "mono_ms"),
+        page=identifier(raw, "page") if raw.get("page") else "",
+        offset_ms=None if known is None else offset(known),
         shown=shown,
         v=version,
     )
@@ -133,7 +120,7 @@ def _check_flat(field_name: str, data: object) -> None:
         if not isinstance(value, str | None) or len(f"{key}{value}") > MAX_TEXT:
             what = f"{field_name}.{_named(key)} must be a short text or a whole number."
             raise BadEvent(what, field=field_name)
-        if not _storable(f"{key}{value}"):
+        if not storable(f"{key}{value}"):
             raise BadEvent(
                 "Text may hold neither the character 0 nor half characters.", field=field_name
             )
@@ -141,42 +128,6 @@ def _check_flat(field_name: str, data: object) -> None:
 
 def _named(key: object) -> str:
     return ascii(key)[1:-1][:40]
-
-
-def _storable(text: str) -> bool:
-    return "\x00" not in text and not any("\ud800" <= letter <= "\udfff" for letter in text)
-
-
-def is_identifier(text: str) -> bool:
-    """Whether *text* may name an event, a run, a device or a page."""
-    return bool(_ID.fullmatch(text))
-
-
-def _identifier(raw: Mapping[str, Any], name: str) -> str:
-    value = raw.get(name)
-    if not isinstance(value, str) or not is_identifier(value):
-        raise BadEvent(f"{name} must be 8 to 64 letters, digits or hyphens.", field=name)
-    return value
-
-
-def _whole(value: object, name: str) -> int:
-    if isinstance(value, bool) or not isinstance(value, int) or not 0 <= value < 2**53:
-        raise BadEvent(f"{name} must be a whole number, not negative.", field=name)
-    return value
-
-
-def _number(value: object, name: str) -> float:
-    if isinstance(value, bool) or not isinstance(value, int | float) or not abs(value) < 1e15:
-        raise BadEvent(f"{name} must be a number.", field=name)
-    return float(value)
-
-
-def _offset(value: object) -> int:
-    """Server minus device, in ms; a century at most, so that a corrected time is still a time."""
-    offset = int(_number(value, "offset_ms"))
-    if abs(offset) > MOST_OFF_MS:
-        raise BadEvent("offset_ms lies further off than any clock.", field="offset_ms")
-    return offset
 
 
 def with_offsets(events: Iterable[Event]) -> list[Event]:
@@ -193,17 +144,44 @@ def with_offsets(events: Iterable[Event]) -> list[Event]:
             found[event.device] = event.offset_ms
         elif event.device in found:
             filled[event.id] = replace(event, offset_ms=found[event.device])
+    filled |= _after_a_jump([filled.get(event.id, event) for event in known])
     return [filled.get(event.id, event) for event in known]
 
 
-def _moment(value: object) -> str:
-    remedy = "Use ISO 8601, such as 2026-11-24T10:16:02.500+00:00."
-    try:
-        moment = datetime.fromisoformat(str(value)[:40])
-    except ValueError:
-        raise BadEvent("at is not a date and time.", field="at", remedy=remedy) from None
-    if not 2000 <= moment.year <= 2199:
-        raise BadEvent("at lies outside the years 2000 to 2199.", field="at", remedy=remedy)
-    if moment.tzinfo is None:
-        raise BadEvent("at has no offset to UTC.", field="at", remedy=remedy)
-    return str(value)[:40]
+JUMP_S = 60.0
+"""Seconds from which a device's wall clock has jumped against its page's own."""
+SAME_JUMP_S = 15.0
+"""Seconds within which a jump and the offset learnt afterwards are the same."""
+
+
+def _after_a_jump(events: Iterable[Event]) -> dict[str, Event]:
+    """The events made between a jump of their device's wall clock and its next word from the
+    server, by id, each with the offset that it learnt then.
+
+    Between two acts of one page the wall clock went on otherwise than the page's own, and what the
+    device learnt next explains just that. Where nothing was learnt, the device may have slept.
+    """
+    of_page: dict[tuple[str, str], list[Event]] = {}
+    for event in sorted(events, key=lambda one: one.seq):
+        if event.page and event.offset_ms is not None:
+            of_page.setdefault((event.device, event.page), []).append(event)
+    mended: dict[str, Event] = {}
+    for made in of_page.values():
+        for at, (before, event) in enumerate(pairwise(made), 1):
+            by_wall = (event.when - before.when).total_seconds()
+            jump = by_wall - (event.mono_ms - before.mono_ms) / 1000
+            if abs(jump) < JUMP_S or event.offset_ms != before.offset_ms:
+                continue
+            stale = _of_one_offset(made[at:])
+            learnt = made[at + len(stale)].offset_ms if at + len(stale) < len(made) else None
+            if learnt is None or event.offset_ms is None:
+                continue
+            if abs((learnt - event.offset_ms) / 1000 + jump) <= SAME_JUMP_S:
+                mended |= {one.id: replace(one, offset_ms=learnt) for one in stale}
+    return mended
+
+
+def _of_one_offset(events: Sequence[Event]) -> list[Event]:
+    """The first of these, and those that follow it without another word from the server."""
+    first = events[0].offset_ms
+    return list(takewhile(lambda one: one.offset_ms == first, events))

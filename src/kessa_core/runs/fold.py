@@ -10,7 +10,7 @@ from kessa_core.runs.events import Event, with_offsets
 from kessa_core.runs.order import ordered, undone
 from kessa_core.runs.state import RunState
 
-FREE = ("note", "take-over", "correct")
+FREE = ("note", "take-over", "correct", "read-photo", "ask-again", "reader")
 """Acts that need not come from the device that holds the determination."""
 
 

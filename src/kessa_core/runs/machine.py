@@ -13,6 +13,7 @@ from kessa_core.runs.state import (
     NOT_REACHED,
     RAN_OUT,
     SAMPLE_ROLES,
+    UNREADABLE,
     UNTESTED,
     Determination,
     Finish,
@@ -196,9 +197,14 @@ class RunStateMachine:
 
     def fail(self, blank: Determination) -> None:
         """The blank did not pass."""
-        allowed = self.stage.blank.passes_at_most if self.stage.blank else 0
-        blank.rejected = f"blank over {allowed} {self.reader.step_unit}"
+        blank.rejected = self.failed_note(self.state.at)
         self.state.place = Position("blank-failed")
+
+    def failed_note(self, at: int) -> str:
+        """What is noted of a blank of a stage that did not pass."""
+        rule = self.method.stages[at].blank
+        allowed = rule.passes_at_most if rule else 0
+        return f"blank over {allowed} {self.readers[self.method.stages[at].id].step_unit}"
 
     def advance(self) -> None:
         """The next determination, or the end that the readings lead to."""
@@ -208,7 +214,7 @@ class RunStateMachine:
             return
         stage = self.state.stage
         for role in self.stage.roles:
-            if stage.kept(role):  # type: ignore[arg-type]
+            if stage.has(role) or role in stage.unrecorded:  # type: ignore[arg-type]
                 continue
             if role == "blank" and stage.of("blank"):
                 self.state.place = Position("blank-failed")
@@ -223,21 +229,28 @@ class RunStateMachine:
             self.end_stage("done")
             return
         decision = self.decided().decision
+        standing = stage.standing_samples
+        if any(d.awaiting for d in standing):
+            decision = "more" if len(standing) < self.stage.repeats.least else "single"
         if decision == "more":
-            self.open_sample(SAMPLE_ROLES[len(samples)])
+            self.open_sample(SAMPLE_ROLES[len(standing)])
         elif decision == "not-repeatable":
             self.end_stage("not-repeatable")
-        elif self.stage.spike and not stage.kept("spike"):
+        elif self.stage.spike and not stage.has("spike"):
             self.open("spike")
         else:
-            self.end_stage("done")
+            self.end_stage("awaiting" if stage.awaiting else "done")
 
     def _advance_flask(self) -> None:
         """The next determination of stages that are titrated in one flask, or their end."""
         flask, held = self.flask, self.state.stages
         for role in self.method.stages[flask[0]].roles:
             asked = [at for at in flask if role in self.method.stages[at].roles]
-            missing = [at for at in asked if not held[at].kept(role)]  # type: ignore[arg-type]
+            missing = [
+                at
+                for at in asked
+                if not held[at].kept(role) and role not in held[at].unrecorded  # type: ignore[arg-type]
+            ]
             if not missing:
                 continue
             self.state.at = missing[0]
@@ -291,11 +304,19 @@ class RunStateMachine:
             if not stage.finish:
                 stage.finish = self.state.untested
                 stage.cause = self.state.cause or NOT_REACHED
-        one = stages[0] if len(stages) == 1 else None
-        done = any(stage.finish not in UNTESTED for stage in stages)
-        self.state.finish = one.finish if one else "done" if done else self.state.untested
-        self.state.cause = one.cause if one else self.state.cause
+        self.finish_run()
         self.state.place = Position("finished")
+
+    def finish_run(self) -> None:
+        """How the run ended, by how its stages did."""
+        stages = self.state.stages
+        ends = {stage.finish for stage in stages}
+        if len(stages) == 1:
+            self.state.finish, self.state.cause = stages[0].finish, stages[0].cause
+        elif "awaiting" in ends:
+            self.state.finish = "awaiting"
+        else:
+            self.state.finish = "done" if ends - set(UNTESTED) else self.state.untested
 
     def begin_stage(self, at: int) -> None:
         """On to a stage, or back to one whose reading was corrected or diluted. One that continues
@@ -323,6 +344,8 @@ class RunStateMachine:
         """
         if at not in self.flask:
             self._end_anew(at)
+            if self.state.finish:
+                self.finish_run()
             return
         current, here = self.state.current, self.state.place
         for blank in self.state.stage.blanks:
@@ -342,12 +365,37 @@ class RunStateMachine:
             self.state.cause = cause
             self.end_test()
 
+    def all_read(self, at: int) -> None:
+        """Every photograph of a stage that awaited its reading has been read: it ends as its
+        readings lead. No further measurement follows, since the sample is gone."""
+        stage, method_stage = self.state.stages[at], self.method.stages[at]
+        if stage.finish != "awaiting" or stage.awaiting:
+            return
+        reader, rule = self.readers[stage.id], method_stage.blank
+        for blank in stage.blanks:
+            if rule and blank.seen and not blank_rule.passes(blank.seen, rule, reader):
+                blank.rejected = stage.cause = self.failed_note(at)
+        begun = {d.role for d in stage.determinations}
+        lost = any(not stage.has(role) for role in begun & set(method_stage.roles))
+        if lost or not stage.samples:
+            stage.finish, stage.cause = "not-tested", stage.cause or UNREADABLE
+        else:
+            self._end_anew(at)
+        if self.state.finish:
+            self.finish_run()
+
     def _end_anew(self, at: int) -> None:
         stage, method_stage = self.state.stages[at], self.method.stages[at]
+        if stage.awaiting:
+            stage.finish = "awaiting"
+            return
         reader = self.readers[stage.id]
         seen = [d.seen for d in stage.samples if d.seen]
         if any(one.kind == "beyond" for one in seen):
             stage.finish = "beyond"
+            return
+        if any(one.kind in ("absent", "below") for one in seen):
+            stage.finish = "done"
             return
         rule = method_stage.repeats
         agree = agreeing(rule.agree, reader)

@@ -12,8 +12,9 @@ def ordered(events: Iterable[Event]) -> list[Event]:
     return sorted(once.values(), key=lambda event: (*event.order, event.id))
 
 
-FIRM = ("correct", "take-over")
-"""Acts that no undo undoes: a correction is corrected again, a hand-over handed over again."""
+FIRM = ("correct", "take-over", "read-photo")
+"""Acts that no undo undoes: a correction is corrected again, a hand-over handed over again, what
+was read from a photograph is corrected."""
 
 
 def undone(events: list[Event]) -> set[str]:

@@ -84,6 +84,7 @@ def _stage(method: Method, at: int, everywhere: PointContext) -> dict[str, Any]:
         "prepare": [step.id for step in stage.prepare],
         "flask": list(method.flask(at)) if stage.repeats.least > 1 else [at],
         "spike": stage.spike is not None,
+        "photo": "" if len(method.flask(at)) > 1 else reader.photographed,
         "order": {
             role: [step.id for step in stage.steps_for(role, role == "diluted")]
             for role in ("blank", "standard", "reference", "sample", "spike")

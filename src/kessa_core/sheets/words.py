@@ -7,7 +7,7 @@ from kessa_core.methods import Method
 from kessa_core.methods.parts import Blank
 from kessa_core.methods.stage import Stage
 from kessa_core.readings.reading_type import ReadingType
-from kessa_core.runs.state import NOT_REACHED, RAN_OUT, UNTESTED, WITHOUT_FIGURE
+from kessa_core.runs.state import NOT_REACHED, RAN_OUT, UNREADABLE, UNTESTED, WITHOUT_FIGURE
 
 ROLES = {
     "blank": "Blank",
@@ -48,11 +48,17 @@ def common_words(method: Method, waste: Sequence[tuple[str, str]] = ()) -> dict[
             "title": "Another device is doing this measurement",
             "lead": "Take over to continue here. The other device then stops.",
         },
+        "awaiting": {
+            "title": "Photographed, to be read later",
+            "lead": "Its photograph waits with the others that are to be read. You can empty the "
+            "vessel.",
+        },
         "later": "Saved. The value appears after sending.",
         "rangeLater": "its range appears after sending",
         "done": "Done",
         "notReached": NOT_REACHED,
         "ranOut": RAN_OUT,
+        "unreadable": UNREADABLE,
         "untested": {how: WITHOUT_FIGURE[how].capitalize() for how in UNTESTED},
         "causes": ["spilled", "lost count", "wrong reagent", "too much added at once"],
         "waste": " ".join([method.waste_words, *(f"Here: {here[route]}" for route in routes)]),
