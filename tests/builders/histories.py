@@ -21,6 +21,7 @@ from tests.core.walks import Walk
 
 KNOWN = KnownConditions(("glycol", "demineralised", "turbid", "salt"), ("brown water",), 2.0)
 """A water that speaks against most methods, so that something is asked before the test."""
+PHOTOS = tuple(letter * 64 for letter in "ab")
 DEVICES = ("device-1", "device-2", "device-3")
 
 
@@ -54,6 +55,8 @@ class WildWalk(Walk):
         odd = (
             (0.05, self.take_back_anything), (0.05, self.correct_anything),
             (0.05, self.go_elsewhere), (0.03, self.reset_count), (0.08, self.read_anything),
+            (0.2 if self.at_photo(state) else 0, self.photograph),
+            (0.25 if _photographed(state) else 0.01, self.read_a_photograph),
             (0.03, self.accept_anything), (0.02, self.misname), (0.02, self.flag),
             (0.015, self.stop),
             (0.03, self.dilute_at_once), (0.06, self.read_where_agreement_ends),
@@ -199,6 +202,43 @@ class WildWalk(Walk):
             return ">" if scale.over else "<"
         return self.raw(scale) if chance < 0.4 else mistyped(scale, self.draw)
 
+    def at_photo(self, state: RunState) -> bool:
+        """Whether what is to be read here can be photographed."""
+        step = self.method.step(state.place.step) if state.place.spot == "step" else None
+        reader = self.method.stages[state.at].reader(self.lots)
+        return bool(step and step.kind == "read" and reader.photographed)
+
+    def photograph(self, state: RunState) -> None:
+        """To be read later, or beside a reading made now; read by another person from here on."""
+        draw, data = self.draw, {}
+        if draw.random() < 0.7:
+            data["later"] = 1
+        if draw.random() < 0.3:
+            data["twice"] = 1
+        self.taps.act("photo", step=state.place.step, photo=draw.choice(PHOTOS), **data)
+        if draw.random() < 0.2:
+            self.taps.act("reader", name=draw.choice(("Ada", "")))
+
+    def read_a_photograph(self, state: RunState) -> None:
+        """One that is there, in time or too late, or one that is not; or it cannot be read; by a
+        second person; or a second reading is asked for."""
+        draw = self.draw
+        found = [(d, slot) for d in state.determinations for slot in d.photos]
+        which, slot = draw.choice(found) if found else (None, "reading")
+        data: dict[str, Any] = {"determination": which.id if which else "first-9", "slot": slot}
+        if draw.random() < 0.15:
+            self.taps.act("ask-again", **data)
+            return
+        if draw.random() < 0.15:
+            data["unreadable"] = "blurred"
+        elif which:
+            stages = {stage.id: stage for stage in self.method.stages}
+            stage = stages.get(which.stage, self.method.stages[0])
+            data["raw"] = self.wild_raw(stage.reader(self.lots).scale(slot))
+        if draw.random() < 0.2:
+            data["again"] = 1
+        self.taps.act("read-photo", **data, **({"sure": 1} if draw.random() < 0.5 else {}))
+
     def correct_anything(self, state: RunState) -> None:
         """A correction of any determination, or of none, with any reading."""
         draw, held = self.draw, state.determinations
@@ -239,6 +279,11 @@ class WildWalk(Walk):
             heard += [made] * (2 if draw.random() < 0.03 else 1)
         draw.shuffle(heard)
         return [event for event in heard if _accepted(event)]
+
+
+def _photographed(state: RunState) -> bool:
+    """Whether a photograph waits to be read."""
+    return any(d.unread for d in state.determinations)
 
 
 def _is_fresh(state: RunState) -> bool:

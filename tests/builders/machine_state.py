@@ -32,6 +32,7 @@ def state_of_history(history: History) -> dict[str, Any]:
         "at": state.at,
         "finish": [state.finish, state.cause, state.untested],
         "accepted": list(state.accepted),
+        "reader": state.reader,
         "unfit": [key for key, _ in state.ignored],
         "moments": {step: _ms(moment.at) for step, moment in sorted(machine.moments.items())},
         "last": _ms(machine.last.at) if machine.last else None,
@@ -86,6 +87,7 @@ def _determination(machine: RunStateMachine, d: Determination) -> dict[str, Any]
         "read": [[slot, n, d.raw[slot]] for slot, n in d.places.items() if slot in d.raw],
         "over": [[slot, n] for slot, n in d.places.items() if slot not in d.raw],
         "corrections": [one.why for one in d.corrections],
+        "photos": [d.photos, {slot: one.n for slot, one in d.again.items()}],
         "half steps": reader.half_steps(d.seen) if whole and d.seen else None,
     }
 

@@ -6,6 +6,7 @@ from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from kessa_core.methods import Method, shipped
+from kessa_core.methods.steps import Step
 from kessa_core.readings.lots import NO_LOTS, Lots
 from kessa_core.runs import Event, Outcome, RunState, conclude, fold
 
@@ -101,16 +102,31 @@ class Taps:
         """A whole determination that reads these, slot by slot; an outside one ends it."""
         waiting = list(raws)
         for step in self.stage.steps_for(who, diluted):
-            if step.kind == "tick":
-                self.act("tick", step=step.id)
-            elif step.kind == "wait":
-                self.wait(step.id)
-            elif step.kind == "check":
-                answer = next(a for a in step.answers if a.then == "next")
-                self.act("answer", step=step.id, answer=answer.id)
+            if step.kind != "read":
+                self.past(step)
             elif waiting:
                 self.act("read", step=step.id, raw=waiting.pop(0))
         return self
+
+    def photograph(self, *photos: str, who: str = "sample", twice: bool = False) -> "Taps":
+        """A whole determination whose readings are photographed, slot by slot, to be read later."""
+        waiting = list(photos)
+        for step in self.stage.steps_for(who, False):
+            if step.kind == "read":
+                more = {"twice": 1} if twice else {}
+                self.act("photo", step=step.id, photo=waiting.pop(0), later=1, **more)
+            else:
+                self.past(step)
+        return self
+
+    def past(self, step: Step) -> "Taps":
+        """Past a step that is no reading."""
+        if step.kind == "tick":
+            return self.act("tick", step=step.id)
+        if step.kind == "wait":
+            return self.wait(step.id)
+        answer = next(a for a in step.answers if a.then == "next")
+        return self.act("answer", step=step.id, answer=answer.id)
 
     def on_to(self, stage: int) -> "Taps":
         """The next stage."""

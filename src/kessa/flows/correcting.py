@@ -4,7 +4,7 @@ from typing import Any
 
 from django.db import transaction
 
-from kessa.flows.desk import desk_acts
+from kessa.flows.desk import desk_acts, refuse_unfit
 from kessa.flows.evaluating import evaluate
 from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.models import Person
@@ -70,11 +70,7 @@ def correct_reading(
         data["drops"] = drops
     elif raw:
         data |= {"raw": as_raw(result, determination, slot, raw), "slot": slot}
-    received = desk_acts(run, person, ("correct", data))
-    if received.refused:
-        raise ActionNotAllowed(received.refused[0]["reason"])
-    if reason := dict(received.runs[0][1].ignored).get(received.kept[0]):
-        raise ActionNotAllowed(f"Not corrected: {reason}.")
+    refuse_unfit(desk_acts(run, person, ("correct", data)), "Not corrected")
 
 
 @transaction.atomic

@@ -8,7 +8,9 @@ from django.utils import timezone
 
 from kessa.flows.receiving import Sender, UploadResult, keep_from
 from kessa.platform import clock
+from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.models import Person
+from kessa.platform.typed import one_line
 from kessa.runs.models import Event, Run
 
 
@@ -35,9 +37,17 @@ def desk_acts(run: Run, person: Person, *acts: tuple[str, dict[str, Any]]) -> Up
     return keep_from(Sender(run.programme, person, desk=True), events)
 
 
+def refuse_unfit(received: UploadResult, failed: str) -> None:
+    """Raise ActionNotAllowed where an act was refused, or has no place: *failed*, with the core's
+    own reason."""
+    if received.refused:
+        raise ActionNotAllowed(received.refused[0]["reason"])
+    if reason := dict(received.runs[0][1].ignored).get(received.kept[0]):
+        raise ActionNotAllowed(f"{failed}: {reason}.")
+
+
 def end_unfinished(run: Run, person: Person, why: str) -> None:
     """End a test that nobody finishes: what was read is kept, the rest is not tested. *why*: as
     somebody typed it, or nothing."""
-    said = " ".join(why.replace("\x00", "").split())[:120]
-    cause = said or "ended from the list of unfinished tests"
+    cause = one_line(why, 120) or "ended from the list of unfinished tests"
     desk_acts(run, person, ("take-over", {}), ("stop", {"cause": cause}))

@@ -6,6 +6,7 @@ from typing import Any
 from django.db import transaction
 
 from kessa.library.models import Lot
+from kessa.places.services import set_at
 from kessa.platform.audit import record
 from kessa.platform.hashes import seal_of
 from kessa.platform.models import Person
@@ -18,7 +19,7 @@ from kessa.runs.models import Run, RunLot
 from kessa.runs.queries import RunQuery
 from kessa.runs.services import set_finish, state_of
 from kessa.runs.standards import failed_standards, note_standards
-from kessa.verdicts.point_context import context_of, limits_at
+from kessa.verdicts.point_context import context_of
 from kessa.verdicts.services import Judgement, judge_value, keep_verdicts, note_outcome
 from kessa_core import VERSION
 from kessa_core.judging.context import PointContext
@@ -44,8 +45,9 @@ def evaluate(
     reading until it finishes again. A result that was decided and changes goes back to review.
     *by* and *why*: who corrected what led here. *shown*: what the bench page showed.
     """
-    state, was_ended = state or state_of(run), bool(run.finish)
-    if seals := set_finish(run, state.finish, by):
+    state, before = state or state_of(run), run.finish
+    seals, was_ended = set_finish(run, state.finish, by), bool(before)
+    if run.finish != before:
         act = "run.ended" if state.finish else "run.resumed"
         record(run.programme, by, act, run, finish=state.finish, seals=seals)
     if state.finish or was_ended:
@@ -89,7 +91,7 @@ class _Work:
     ) -> None:
         self.run, self.state, self.by, self.why, self.shown = run, state, by, why, shown
         method, sample = run.method, run.sample
-        self.limits = limits_at(sample.point, sample.sampled_at)
+        self.limits = set_at(sample.point, sample.sampled_at)
         lots = run.core_lots
         self.context = context_of(sample, method.quantities, run.pk, lots, self.limits)
 

@@ -1,13 +1,16 @@
 """Another limit set at a water."""
 
+from collections.abc import Iterable
 from datetime import datetime
 
 from django.db import transaction
 
 from kessa.flows.jobs import ask_to_judge
+from kessa.places.limit_sets import Target, write_targets
 from kessa.places.models import Water
 from kessa.places.services import attach_limits
 from kessa.platform.models import Person
+from kessa_core.judging import LimitSet
 
 
 @transaction.atomic
@@ -23,3 +26,17 @@ def change_limits(
         return False
     ask_to_judge(water, by)
     return True
+
+
+@transaction.atomic
+def set_targets(
+    water: Water,
+    by: Person,
+    held: LimitSet | None,
+    targets: Iterable[Target],
+    valid_from: datetime | None = None,
+) -> bool:
+    """Own targets apply at the water, beside the limits of the set that *held*; whether what was
+    sampled since is going to be judged again."""
+    made = write_targets(water, by, held, targets)
+    return change_limits(water, by, made.set_id, valid_from)

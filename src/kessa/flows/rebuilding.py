@@ -10,6 +10,7 @@ from kessa.results.projections import every_series, project, refresh_latest
 from kessa.results.services import set_outcome
 from kessa.runs.lots import count_use
 from kessa.runs.models import Run, RunDecision
+from kessa.runs.photographs import project_photographs
 from kessa.runs.services import state_of
 from kessa.verdicts.services import current_verdicts
 from kessa.visits.models import Sample
@@ -40,6 +41,7 @@ def rebuild_run(run: Run) -> None:
     run.finish = "cancelled" if cancelled else state.finish
     run.save(update_fields=["kept_by", "finish"])
     count_use(run, state)
+    project_photographs(run, state)
 
 
 def rebuild_result(result: Result) -> None:

@@ -12,6 +12,7 @@ from kessa.platform.audit import record
 from kessa.platform.models import Person, Programme
 from kessa.results.services import is_reviewed
 from kessa.runs.models import Event, Run
+from kessa.runs.photographs import project_photographs
 from kessa.runs.services import events_of, find_or_begin, state_of, store_events
 from kessa_core.errors import BadEvent
 from kessa_core.runs import Event as CoreEvent
@@ -19,6 +20,12 @@ from kessa_core.runs import RunState, read_event
 from kessa_core.runs.act_models import Correct
 
 REVIEWED = "This test is reviewed. Correct its result instead."
+AT_THE_DESK = {
+    "correct": "Correct readings on the result’s page.",
+    "read-photo": "Read photographs on their page.",
+    "ask-again": "Ask for a second reading on the result’s page.",
+}
+"""Acts that no device makes, each with where it is done."""
 MAX_EVENTS = 500
 """Events in one sending; the device sends the rest afterwards."""
 
@@ -62,8 +69,8 @@ def keep_from(sender: Sender, sent: Sequence[Any]) -> UploadResult:
             given = raw.get("id") if isinstance(raw, dict) else ""
             _refuse(received, str(given)[:64], str(error))
             continue
-        if event.act == "correct" and not sender.desk:
-            _refuse(received, event.id, "Correct readings on the result’s page.")
+        if event.act in AT_THE_DESK and not sender.desk:
+            _refuse(received, event.id, AT_THE_DESK[event.act])
         else:
             by_run[event.run].append(event)
     for run_id, events in by_run.items():
@@ -90,8 +97,10 @@ def _keep_run(sender: Sender, run_id: str, events: list[CoreEvent], received: Up
     events = events_of(run)
     state = state_of(run, events)
     if stored.fresh:
-        evaluate(run, state, sender.person, _why(stored.fresh), _shown(events, state))
+        if run.sample.taken_at is not None:
+            evaluate(run, state, sender.person, _why(stored.fresh), _shown(events, state))
         count, seals = len(stored.fresh), stored.seals
+        project_photographs(run, state)
         record(sender.programme, sender.person, "acts.kept", run, count=count, seals=seals)
     received.kept += stored.kept
     for event_id, reason in stored.refused.items():

@@ -11,6 +11,7 @@ from kessa.runs.models import Run
 from kessa.runs.services import events_of_each
 from kessa.visits.models import BenchPlan, Visit
 from kessa_core.planning import Hands, PlanProblem, Standing, find_plan
+from kessa_core.planning.allowance import for_slow_hands
 from kessa_core.planning.progress import Rest, rest_of
 from kessa_core.runs import Event
 
@@ -44,31 +45,41 @@ class TestUnderWay:
 
 @dataclass(frozen=True)
 class Planned:
-    """A phase that is planned. start, end: in seconds since 1970; hands: not a wait."""
+    """A phase that is planned. start, end: in seconds since 1970, with an allowance for slow hands;
+    seconds: what hands take as the method says; hands: not a wait; person: whose hands, from 1.
+    late_s: by how much its window is broken."""
 
     test: TestUnderWay
     label: str
     start: float
     end: float
+    seconds: int
     hands: bool
     late_s: int
+    person: int = 1
 
 
 @dataclass(frozen=True)
 class VisitPlan:
     """tests: all, in the order they were opened; phases: what is left, by start; over_at: when all
-    is done, in seconds since 1970."""
+    is done, in seconds since 1970; people: who share the work; delayed: the runs that somebody
+    chose to be late."""
 
     tests: tuple[TestUnderWay, ...]
     phases: tuple[Planned, ...]
     status: str
     over_at: float
-    lateness_s: int
+    people: int = 1
+    delayed: tuple[str, ...] = ()
 
     @property
     def next_hands(self) -> Planned | None:
         """What hands do now or next."""
         return next((one for one in self.phases if one.hands), None)
+
+    def next_of(self, person: int) -> Planned | None:
+        """What the hands of one person do now or next."""
+        return next((one for one in self.phases if one.hands and one.person == person), None)
 
     @property
     def under_way(self) -> list[TestUnderWay]:
@@ -77,8 +88,9 @@ class VisitPlan:
 
 
 def tests_of(visit: Visit) -> tuple[TestUnderWay, ...]:
-    """The tests of a visit that were opened and not cancelled; two queries."""
-    runs = list(Run.objects.of(visit.programme_id).of_visit(visit.pk))
+    """The tests of a visit whose sample was taken, and that were not cancelled; two queries."""
+    opened = Run.objects.of(visit.programme_id).of_visit(visit.pk)
+    runs = [run for run in opened if run.sample.taken_at and run.sample.outcome == "taken"]
     events = events_of_each(visit.programme_id, runs)
     return tuple(
         TestUnderWay(
@@ -93,28 +105,87 @@ def plan_visit(visit: Visit) -> VisitPlan:
     tests = tests_of(visit)
     left = [one for one in tests if not one.run.finish and not one.rest.is_over]
     now = clock.now()
+    kept = BenchPlan.objects.of(visit.programme_id).filter(visit=visit).first()
+    people, delayed = (kept.people, tuple(kept.delayed)) if kept else (1, ())
     if not left:
-        return VisitPlan(tests, (), "optimal", now.timestamp(), 0)
+        return VisitPlan(tests, (), "optimal", now.timestamp(), people)
     zero = min(one.run.sample.sampled_at for one in tests)
     made_from = _code(left)
-    kept = BenchPlan.objects.of(visit.programme_id).filter(visit=visit).first()
     if kept and kept.made_from == made_from and not _behind(kept, now, zero):
-        return _said(tests, kept.plan, zero)
-    problem = problem_of_visit(left, zero, now, kept.plan if kept else None)
+        return _said(tests, kept.plan, zero, people, delayed)
+    problem = problem_of_visit(left, zero, now, kept.plan if kept else None, people, delayed)
     plan = find_plan(problem, SEARCH_S).as_plain()
     BenchPlan.objects.of(visit.programme_id).update_or_create(
         programme_id=visit.programme_id,
         visit=visit,
         defaults={"made_from": made_from, "made_at": now, "plan": plan},
     )
-    return _said(tests, plan, zero)
+    return _said(tests, plan, zero, people, delayed)
+
+
+def share_work(visit: Visit, people: int) -> None:
+    """So many people share the hands' work of a visit; it is planned again."""
+    _plan_again(visit, people=people)
+
+
+def delay(visit: Visit, run: Run, *, wanted: bool = True) -> None:
+    """A test that has not begun may be late, so that the others keep their times; not *wanted*: it
+    is to be in time again. The visit is planned again."""
+    kept = BenchPlan.objects.of(visit.programme_id).filter(visit=visit).first()
+    others = [one for one in (kept.delayed if kept else []) if one != str(run.pk)]
+    _plan_again(visit, delayed=[*others, str(run.pk)] if wanted else others)
+
+
+def _plan_again(visit: Visit, **chosen: Any) -> None:
+    first = {"made_at": clock.now(), "plan": {"phases": []}}
+    BenchPlan.objects.of(visit.programme_id).update_or_create(
+        programme_id=visit.programme_id,
+        visit=visit,
+        defaults=chosen | {"made_from": ""},
+        create_defaults=chosen | {"made_from": ""} | first,
+    )
+
+
+def plan_ahead(visit: Visit, of_points: Sequence[Sequence[Run]]) -> None:
+    """Keep a plan for tests that are made ready, point by point: their order is known without a
+    network, and what is planned later stays near to it. of_points: the runs of each sample."""
+    phases: list[dict[str, Any]] = []
+    for runs in of_points:
+        tests = [
+            work.as_test(str(run.pk), run.method)
+            for run in runs
+            if (work := rest_of(run.method, (), run.core_lots).work).phases
+        ]
+        plan = find_plan(for_slow_hands(PlanProblem(tests=tuple(tests))), SEARCH_S).as_plain()
+        phases += plan["phases"]
+    BenchPlan.objects.of(visit.programme_id).update_or_create(
+        programme_id=visit.programme_id,
+        visit=visit,
+        defaults={"made_from": "", "made_at": clock.now(), "plan": {"phases": phases}},
+    )
+
+
+def planned_order(visit: Visit, runs: Sequence[Run]) -> list[Run]:
+    """These runs in the order in which the last plan begins them; those it does not know last."""
+    kept = BenchPlan.objects.of(visit.programme_id).filter(visit=visit).first()
+    starts: dict[str, int] = {}
+    for phase in kept.plan["phases"] if kept else ():
+        starts.setdefault(phase["test"], phase["start_s"])
+        starts[phase["test"]] = min(starts[phase["test"]], phase["start_s"])
+    latest = max(starts.values(), default=0) + 1
+    return sorted(runs, key=lambda run: starts.get(str(run.pk), latest))
 
 
 def problem_of_visit(
-    left: Sequence[TestUnderWay], zero: datetime, now: datetime, previous: Any = None
+    left: Sequence[TestUnderWay],
+    zero: datetime,
+    now: datetime,
+    previous: Any = None,
+    people: int = 1,
+    delayed: Sequence[str] = (),
 ) -> PlanProblem:
     """What is left of these tests as a problem to plan: waits that run keep their beginning, and
-    the hands that are in the middle of something go on with it."""
+    the hands that are in the middle of something go on with it; those *delayed* may begin late."""
     now_s = _seconds(now, zero)
     in_hand = _in_hand(left, now)
     tests, fixed = [], []
@@ -133,10 +204,11 @@ def problem_of_visit(
             fixed.append({"test": one.id, "phase": 0, "start_s": now_s, "end_s": end})
         sampled_s = _seconds(one.run.sample.sampled_at, zero)
         test = one.rest.work.as_test(one.id, one.run.method, sampled_s)
-        begun = {"start_within_s": None} if one.rest.begun else {}
+        begun = {"start_within_s": None} if one.rest.begun or one.id in delayed else {}
         tests.append(test.model_copy(update={"phases": tuple(phases), **begun}))
-    given = {"tests": tests, "now_s": now_s, "fixed": fixed}
-    return PlanProblem.model_validate(given | {"previous": _still_to_come(left, previous)})
+    given = {"people": people, "tests": tests, "now_s": now_s, "fixed": fixed}
+    problem = PlanProblem.model_validate(given | {"previous": _still_to_come(left, previous)})
+    return for_slow_hands(problem)
 
 
 def _still_to_come(left: Sequence[TestUnderWay], previous: Any) -> Any:
@@ -180,7 +252,13 @@ def _behind(kept: BenchPlan, now: datetime, zero: datetime) -> bool:
     )
 
 
-def _said(tests: tuple[TestUnderWay, ...], plan: dict[str, Any], zero: datetime) -> VisitPlan:
+def _said(
+    tests: tuple[TestUnderWay, ...],
+    plan: dict[str, Any],
+    zero: datetime,
+    people: int,
+    delayed: tuple[str, ...],
+) -> VisitPlan:
     known = {one.id: one for one in tests}
     late = {(one["test"], one["phase"]): one["seconds"] for one in plan["late"]}
     since = zero.timestamp()
@@ -192,11 +270,22 @@ def _said(tests: tuple[TestUnderWay, ...], plan: dict[str, Any], zero: datetime)
         phase = test.rest.work.phases[one["phase"]]
         start, end = since + one["start_s"], since + one["end_s"]
         late_s = late.get((one["test"], one["phase"]), 0)
+        if test.id in delayed and one["phase"] == 0:
+            late_s = _late_start(test, one["start_s"], zero)
         hands = isinstance(phase, Hands)
-        phases.append(Planned(test, phase.label, start, end, hands, late_s))
+        takes = phase.seconds if isinstance(phase, Hands) else round(end - start)
+        person = one["person"] or 1
+        phases.append(Planned(test, phase.label, start, end, takes, hands, late_s, person))
     phases.sort(key=lambda one: (one.start, one.end))
     over = max((one.end for one in phases), default=since)
-    return VisitPlan(tests, tuple(phases), plan["status"], over, plan["lateness_s"])
+    return VisitPlan(tests, tuple(phases), plan["status"], over, people, delayed)
+
+
+def _late_start(test: TestUnderWay, start_s: int, zero: datetime) -> int:
+    """By how much a test begins after the time its method allows the sample."""
+    sampled_s = _seconds(test.run.sample.sampled_at, zero)
+    latest = test.rest.work.as_test(test.id, test.run.method, sampled_s).latest_start
+    return 0 if latest is None else max(0, start_s - latest)
 
 
 def _seconds(moment: datetime, zero: datetime) -> int:

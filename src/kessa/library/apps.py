@@ -13,6 +13,8 @@ SENTENCES = {
     "instrument.noted": "added an instrument",
     "instrument.changed": "edited an instrument",
     "instrument.checked": "recorded a check of an instrument",
+    "case.made": "added a case",
+    "case.changed": "edited a case",
 }
 """How the audit says what was done here."""
 
@@ -22,14 +24,16 @@ class LibraryConfig(AppConfig):
 
     def ready(self) -> None:
         """Tell the platform what the audit seals here and how its entries read."""
-        from kessa.library import equipment, health, models, own_parameters
+        from kessa.library import cases, equipment, health, models, own_parameters
         from kessa_core.quantities.parameters import look_up_own_by
 
         registry.seal(models.MethodVersion)
         registry.seal(models.InstrumentCheck)
         registry.exempt_from_seals(
-            "a setting, sealed by its revisions", models.Lot, models.Instrument
+            "a setting, sealed by its revisions", models.Lot, models.Instrument, models.KitCase
         )
+        registry.keep_revisions(models.KitCase, cases.said_of)
+        registry.name(models.KitCase, str)
         registry.keep_revisions(models.Lot, equipment.said_of)
         registry.keep_revisions(models.Instrument, equipment.said_of)
         registry.exempt_from_seals("a projection of runs", models.MethodUse)

@@ -30,12 +30,13 @@ class NotPublished(CoreError):
 @dataclass(frozen=True)
 class Saved:
     """What a change to a draft came to. conflicts: fields that somebody else changed meanwhile;
-    merged: whether somebody else's changes are in it that the page does not show yet; follows:
-    whether other fields followed from what was typed."""
+    merged: whether changes are in it that the page does not show yet; also_by: the other person who
+    made them; follows: whether other fields followed from what was typed."""
 
     draft: MethodDraft
     conflicts: tuple[Conflict, ...] = ()
     merged: bool = False
+    also_by: Person | None = None
     follows: bool = False
 
 
@@ -82,11 +83,12 @@ def save_fields(draft: MethodDraft, by: Person, revision: int, typed: Mapping[st
     before = {name: edits.get(was, edits.path_of(name)) for name in typed}
     made, conflicts = edits.merged(held.data, before, typed)
     merged = held.revision != revision
+    also_by = held.saved_by if merged and held.saved_by != by else None
     follows = starts.follow_parameters(held.data, made)
     follows = starts.asks_another_field(held.data, made) or follows
     if made != held.data:
         _store(held, by, made)
-    return Saved(held, conflicts, merged, follows)
+    return Saved(held, conflicts, merged, also_by, follows)
 
 
 @transaction.atomic

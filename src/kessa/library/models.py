@@ -7,6 +7,7 @@ from typing import Any
 
 from django.db import models
 
+from kessa.library.case_models import KitCase
 from kessa.library.check_models import InstrumentCheck
 from kessa.library.draft_models import DraftRevision, MethodDraft, OwnParameter
 from kessa.library.queries import InstrumentQuery, LotQuery, MethodVersionQuery
@@ -24,6 +25,7 @@ __all__ = [
     "FavouriteTest",
     "Instrument",
     "InstrumentCheck",
+    "KitCase",
     "Lot",
     "MethodDraft",
     "MethodUse",

@@ -1,6 +1,6 @@
 """Methods, lots and instruments in the domain's words."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from typing import Any, Self
 
 from django.db.models import Q, Sum
@@ -9,6 +9,9 @@ from django.utils import timezone
 
 from kessa.platform import clock
 from kessa.platform.scoping import ProgrammeQuerySet
+
+Nearness = Callable[[int], int]
+"""Of the number of a lot or an instrument: more is nearer (kessa.library.cases)."""
 
 
 class MethodVersionQuery(ProgrammeQuerySet):
@@ -35,19 +38,20 @@ class DraftQuery(ProgrammeQuerySet):
 class LotQuery(ProgrammeQuerySet):
     """of(programme).newest_of(reagents)"""
 
-    def newest_of(self, names: Iterable[str]) -> dict[str, Any]:
-        """The lot noted last of each of these reagents that is still good, else the one noted
-        last, in one query; none without a name."""
+    def newest_of(self, names: Iterable[str], near: Nearness = lambda _: 0) -> dict[str, Any]:
+        """Of each of these reagents the lot that is still good, of those the nearest, of those the
+        one noted last; in one query; none without a name. near: of a lot's number, more is nearer.
+        """
         wanted = [name for name in names if name]
         if not wanted:
             return {}
         today = timezone.localdate(clock.now())
         found: dict[str, Any] = {}
         for lot in self.filter(reagent__in=wanted, in_use=True).order_by("id"):
-            before = found.get(lot.reagent)
-            if before is None or lot.is_good_on(today) or not before.is_good_on(today):
-                found[lot.reagent] = lot
-        return found
+            rank = (lot.is_good_on(today), near(lot.pk))
+            if lot.reagent not in found or rank >= found[lot.reagent][0]:
+                found[lot.reagent] = (rank, lot)
+        return {reagent: lot for reagent, (_, lot) in found.items()}
 
     def with_use(self) -> Self:
         """Each with what tests took of it, as *used*."""

@@ -25,7 +25,8 @@ class Scope(Protocol):
 LASTS = timedelta(days=60)
 
 
-def _hash(token: str) -> str:
+def token_hash(token: str) -> str:
+    """What is kept of a token."""
     return hashlib.sha256(token.encode()).hexdigest()
 
 
@@ -42,7 +43,7 @@ def allow(visit: Scope, person: Person, device: str, named: str) -> tuple[str, D
         visit_id=visit.pk,
         device=device,
         named=named,
-        hash=_hash(token),
+        hash=token_hash(token),
         expires_at=now + LASTS,
     )
     record(visit.programme, person, "device.allowed", made, visit=visit.pk)
@@ -52,7 +53,7 @@ def allow(visit: Scope, person: Person, device: str, named: str) -> tuple[str, D
 def of_token(token: str) -> DeviceToken | None:
     """The active capability of a token, of somebody who may still test here."""
     found = DeviceToken.objects.active().select_related("programme", "person")
-    capability: DeviceToken | None = found.filter(hash=_hash(token)).first()
+    capability: DeviceToken | None = found.filter(hash=token_hash(token)).first()
     if capability is None or not capability.person.is_active:
         return None
     members = Membership.objects.for_person(capability.person).active()

@@ -124,3 +124,9 @@ def _keep_a_manager(membership: Membership) -> None:
     others = others.filter(role=Role.MANAGER).exclude(pk=membership.pk)
     if membership.role == Role.MANAGER and not others.exists():
         raise ActionNotAllowed("This is the only manager. Make another person a manager first.")
+
+
+def member_choices(programme: Programme) -> list[tuple[str, str]]:
+    """Who works in the programme, to choose from."""
+    members = Membership.objects.working_in(programme)
+    return [(str(one.person_id), str(one.person)) for one in members]

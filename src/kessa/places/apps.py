@@ -11,6 +11,7 @@ SENTENCES = {
     "point.made": "added a point",
     "point.changed": "edited a point",
     "water.limits": "changed the limits that apply",
+    "limits.written": "wrote targets",
 }
 """How the audit says what was done here."""
 
@@ -23,6 +24,8 @@ class PlacesConfig(AppConfig):
         from kessa.places import models, services
 
         registry.seal(models.LimitAttachment)
+        registry.seal(models.OwnLimitSet)
+        registry.name(models.OwnLimitSet, str)
         registry.exempt_from_seals("a setting, sealed by its revisions", models.Water, models.Point)
         registry.keep_revisions(models.Water, services.said_of_water)
         registry.keep_revisions(models.Point, services.said_of_point)

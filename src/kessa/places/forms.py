@@ -6,7 +6,9 @@ from typing import Any, Self
 from django import forms
 from django.utils import timezone
 
+from kessa.places.limit_sets import find_set
 from kessa.places.models import Point, Water
+from kessa.places.parts import every_part
 from kessa.places.services import limits_in_force
 from kessa.platform import clock
 from kessa.platform.models import Programme
@@ -37,6 +39,19 @@ class PointForm(forms.Form):
         max_length=160,
         label="Exact location",
         error_messages={"required": "Say where it is, so that the next person finds it."},
+    )
+    part = forms.ChoiceField(
+        choices=[("", "not said"), *every_part()], required=False, label="Part"
+    )
+    altitude_m = forms.IntegerField(
+        required=False, min_value=-430, max_value=6000, label="Altitude, m",
+        help_text="For the oxygen that water holds there.",
+    )  # fmt: skip
+    landmarks = forms.CharField(
+        max_length=240,
+        required=False,
+        label="Landmarks",
+        help_text="By which the same spot is found again, such as “flat stone left of the bridge”.",
     )
     getting_there = forms.CharField(max_length=1000, required=False, label="Directions")
     dangers = forms.CharField(
@@ -74,7 +89,12 @@ class WaterForm(forms.Form):
     def of(cls, water: Water, data: Any) -> Self:
         """The form, filled with what is set now."""
         initial = {"kind": water.kind, "traits": water.traits, "water_name": water.name}
-        return cls(data, initial=initial | {"limit_set": limits_in_force(water, clock.now())})
+        held = limits_in_force(water, clock.now())
+        form = cls(data, initial=initial | {"limit_set": held})
+        if held and held not in limit_sets():
+            title = str(find_set(water.programme_id, held).title)
+            choices_of(form, "limit_set").choices = [*sets(), (held, title)]
+        return form
 
     def described(self) -> dict[str, Any]:
         """The water's fields."""
@@ -129,7 +149,8 @@ class ChangePointForm(PointForm):
     )
 
     def __init__(self, data: Any, point: Point) -> None:
-        initial = {name: getattr(point, name) for name in ("name", "place", "getting_there")}
+        names = ("name", "place", "part", "altitude_m", "landmarks", "getting_there")
+        initial = {name: getattr(point, name) for name in names}
         initial |= {"dangers": "\n".join(point.dangers), "pair": point.pair_id}
         super().__init__(data, initial=initial)
         others = Point.objects.of(point.programme_id).exclude(pk=point.pk)

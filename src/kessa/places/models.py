@@ -2,11 +2,15 @@
 
 from django.db import models
 
+from kessa.places.limit_models import OwnLimitSet
+from kessa.places.parts import every_part
 from kessa.places.queries import AttachmentQuery, PointQuery
 from kessa.platform import clock
 from kessa.platform.models import Person, Programme
 from kessa.platform.scoping import ProgrammeQuerySet
 from kessa.platform.tenancy import insert_only, programme_constraints
+
+__all__ = ["LimitAttachment", "OwnLimitSet", "Point", "Water"]
 
 
 class Water(models.Model):
@@ -38,12 +42,17 @@ class Water(models.Model):
 
 
 class Point(models.Model):
-    """A sampling point: how to find it, what is dangerous there, which point it is paired with."""
+    """A sampling point: how to find it, what is dangerous there, which point it is paired with.
+    part: which part of its water it is, such as the feed of a boiler (kessa.places.parts).
+    altitude_m: above the sea, for the air pressure there."""
 
     programme = models.ForeignKey(Programme, models.PROTECT)
     water = models.ForeignKey(Water, models.PROTECT, related_name="points")
     name = models.CharField(max_length=80)
     place = models.CharField(max_length=160, help_text="Where it is, in one line.")
+    part = models.CharField(max_length=20, choices=every_part, blank=True)
+    altitude_m = models.SmallIntegerField(null=True, blank=True)
+    landmarks = models.CharField(max_length=240, blank=True)
     getting_there = models.TextField(blank=True)
     dangers = models.JSONField(default=list, blank=True)
     pair = models.ForeignKey("self", models.PROTECT, null=True, blank=True, related_name="+")

@@ -1,19 +1,24 @@
 """Making and changing waters and points, and which limits hold there."""
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from django.db import transaction
 
+from kessa.places.limit_sets import find_set
 from kessa.places.models import LimitAttachment, Point, Water
 from kessa.platform import clock
 from kessa.platform.audit import record
 from kessa.platform.hashes import seal_of
 from kessa.platform.models import Person, Programme
 from kessa.platform.revisions import revise
+from kessa_core.judging import LimitSet
 
 WATER = ("name", "kind", "traits")
-POINT = ("name", "place", "getting_there", "dangers", "pair_id")
+POINT = (
+    "name", "place", "part", "altitude_m", "landmarks", "getting_there", "dangers", "pair_id",
+)  # fmt: skip
 
 
 @transaction.atomic
@@ -64,6 +69,23 @@ def limits_in_force(water: Water, at: datetime) -> str:
     """The id of the limit set that holds at this water at *at*; empty where none does."""
     attached = LimitAttachment.objects.of(water.programme_id).at_water(water).in_force(at)
     return attached.values_list("limit_set", flat=True).first() or ""
+
+
+def set_at(point: Point, at: datetime) -> LimitSet | None:
+    """The limit set in force at this point at *at*, in its newest edition: those of its limits that
+    hold on that day for its part of the water."""
+    key = limits_in_force(point.water, at)
+    water = point.water
+    if not key:
+        return None
+    held = find_set(water.programme_id, key)
+    day = day_there(water, at) if held.turns else at.date()
+    return held.holding(day, point.part, water.traits)
+
+
+def day_there(water: Water, at: datetime) -> date:
+    """The day of a moment where the water is."""
+    return at.astimezone(ZoneInfo(water.programme.timezone)).date()
 
 
 @transaction.atomic

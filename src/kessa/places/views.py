@@ -18,7 +18,7 @@ def new_point(request: ProgrammeRequest) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         said = form.cleaned_data
         water = _water(request, form)
-        names = ("name", "place", "getting_there", "dangers")
+        names = ("name", "place", "part", "altitude_m", "landmarks", "getting_there", "dangers")
         made = services.make_point(water, request.user, **{n: said[n] for n in names})
         return redirect("point", programme=request.programme.slug, point_id=made.pk)
     first = not Point.objects.of(request.programme).exists()

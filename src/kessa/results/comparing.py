@@ -11,9 +11,9 @@ from kessa.results.projections import every_series, key_of, newest_of, standing
 from kessa_core.records import Break
 
 ASKED = (
-    "pk", "stage", "current_id", "newest", "status", "waits_for", "run__finish", "decision",
-    "decided", "point_id", "run__sample__point_id", "sampled_at", "run__sample__taken_at",
-    "parameter", "current__parameter",
+    "pk", "stage", "current_id", "newest", "status", "waits_for", "run__finish", "current__finish",
+    "decision", "decided", "point_id", "run__sample__point_id", "sampled_at",
+    "run__sample__taken_at", "parameter", "current__parameter",
 )  # fmt: skip
 
 
@@ -43,7 +43,8 @@ def _with_expected(programme: Programme) -> Any:
 def _wrong(held: dict[str, Any]) -> Iterator[str]:
     """The columns of a result that say something else than its record."""
     decision = held["decision"] if held["decided"] == held["newest"] else ""
-    if (held["status"], held["waits_for"]) != standing(held["run__finish"], decision or ""):
+    ended = standing(held["run__finish"], held["current__finish"] or "", decision or "")
+    if (held["status"], held["waits_for"]) != ended:
         yield "status"
     if held["newest"] is None or held["current_id"] != held["newest"]:
         yield "current"

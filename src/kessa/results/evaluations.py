@@ -142,6 +142,10 @@ def _more(d: Determination) -> dict[str, Any]:
         more["raw"] = dict(d.raw)
     if d.diluted > 1:
         more["diluted"] = d.diluted
+    if d.awaiting:
+        more["awaiting"] = True
+    if d.reader:
+        more["reader"] = d.reader
     if d.waits:
         more["waited"] = [[w.step, round(w.seconds)] for w in d.waits]
     if d.corrections:

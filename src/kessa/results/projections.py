@@ -41,14 +41,15 @@ def project(result: Result) -> None:
     result.current = newest
     result.point_id, result.sampled_at = run.sample.point_id, run.sample.sampled_at
     about = last.decision if last and newest and last.evaluation_id == newest.pk else ""
-    result.status, result.waits_for = standing(run.finish, about)
+    how = newest.finish if newest else ""
+    result.status, result.waits_for = standing(run.finish, how, about)
     result.save()
 
 
-def standing(finish: str, decision: str) -> tuple[Result.Status, Result.WaitsFor]:
-    """How a result stands: finish of its run, and the last decision about its current evaluation;
-    each empty where there is none."""
-    if not finish:
+def standing(finish: str, how: str, decision: str) -> tuple[Result.Status, Result.WaitsFor]:
+    """How a result stands: finish of its run, how its current evaluation says it ended, and the
+    last decision about that; each empty where there is none."""
+    if not finish or how == "awaiting":
         return S.AWAITING, W.NOBODY
     return AFTER[D(decision)] if decision else (S.PROVISIONAL, W.REVIEWER)
 

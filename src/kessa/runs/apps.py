@@ -7,6 +7,7 @@ from kessa.platform.registry import registry
 
 SENTENCES = {
     "run.opened": "started a test",
+    "run.ready": "made a test ready before sampling",
     "run.cancelled": "cancelled a test before the first reading",
     "run.instrument": "chose another instrument",
     "run.lot": "chose another lot",
@@ -32,7 +33,7 @@ class RunsConfig(AppConfig):
         registry.seal(models.Run, ["water_kind"], leave_out=("kept_by_id", "finish"))
         registry.seal(models.RunLot, ["by_id", "at"])
         registry.seal(models.StandardCheck)
-        registry.exempt_from_seals("a projection of runs", models.LotUse)
+        registry.exempt_from_seals("a projection of runs", models.LotUse, models.PhotoReading)
         registry.allow_removal(models.LotUse)
         registry.compare(comparing.differing)
         registry.allow_changes(models.Run, "kept_by_id", "finish")

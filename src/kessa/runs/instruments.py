@@ -7,6 +7,7 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
+from kessa.library.cases import AtHand
 from kessa.library.models import Instrument
 from kessa.platform import clock
 from kessa.platform.audit import record
@@ -18,17 +19,22 @@ from kessa.runs.models import Run, RunInstrument
 ENDED = "This test has ended. You cannot change its instrument."
 
 
-def take_instruments(run: Run, person: Person) -> list[RunInstrument]:
-    """For each kind of instrument that the method reads, the one that *person* used last, else the
-    newest one whose check is not overdue; none of a kind of which none is noted."""
+def take_instruments(run: Run, person: Person, at_hand: AtHand) -> list[RunInstrument]:
+    """For each kind of instrument that the method reads: of those in the visit's case, else of
+    those in none, the one that *person* used last, else the newest one whose check is not overdue;
+    none of a kind of which none is noted."""
     kinds = run.method.instruments
     if not kinds:
         return []
-    at_hand = Instrument.objects.of(run.programme_id).of_kinds(kinds)
+    noted = Instrument.objects.of(run.programme_id).of_kinds(kinds)
     fitting: dict[str, list[Instrument]] = {kind: [] for kind in kinds}
-    for instrument in at_hand:
+    near = at_hand.nearness
+    for instrument in noted:
         for kind in set(instrument.kinds) & set(kinds):
             fitting[kind].append(instrument)
+    for kind, found in fitting.items():
+        nearest = max((near(one.pk) for one in found), default=0)
+        fitting[kind] = [one for one in found if near(one.pk) == nearest]
     taken = [
         _row(run, kind, _used_last(run, person, kind, found), person)
         for kind, found in fitting.items()
@@ -104,8 +110,8 @@ def instrument_choices(run: Run) -> list[Choice]:
     kinds = run.method.instruments
     if not kinds:
         return []
-    at_hand = list(Instrument.objects.of(run.programme_id).of_kinds(kinds))
+    noted = list(Instrument.objects.of(run.programme_id).of_kinds(kinds))
     return [
-        Choice(kind, run.instruments.get(kind), [one for one in at_hand if kind in one.kinds])
+        Choice(kind, run.instruments.get(kind), [one for one in noted if kind in one.kinds])
         for kind in kinds
     ]

@@ -13,6 +13,7 @@ from kessa.platform.models import Person, Programme
 from kessa.platform.scoping import ProgrammeQuerySet
 from kessa.platform.tenancy import insert_only, programme_constraints
 from kessa.runs.lot_models import LotUse, StandardCheck
+from kessa.runs.photo_models import PhotoReading
 from kessa.runs.queries import EventQuery, RunInstrumentQuery, RunLotManager, RunQuery
 from kessa.visits.models import Sample
 from kessa_core.methods import Method
@@ -23,6 +24,7 @@ from kessa_core.runs.reminders import Reminder
 __all__ = [
     "Event",
     "LotUse",
+    "PhotoReading",
     "Run",
     "RunDecision",
     "RunInstrument",

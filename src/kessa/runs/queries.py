@@ -24,8 +24,8 @@ class RunQuery(ProgrammeQuerySet):
         )  # fmt: skip
 
     def unfinished(self) -> Self:
-        """Runs without an outcome yet, the newest first."""
-        return self.filter(finish="").order_by("-opened_at")
+        """Runs of samples that were taken without an outcome yet, the newest first."""
+        return self.filter(finish="", sample__outcome="taken").order_by("-opened_at")
 
     def kept_by(self, person: Any) -> Self:
         """Those that this person continues."""

@@ -8,6 +8,7 @@ from uuid import UUID, uuid4
 from django.db import transaction
 from django.db.models import Max, Model
 
+from kessa.library.cases import Along, things_along
 from kessa.library.models import Lot, MethodVersion
 from kessa.library.services import count_use
 from kessa.platform import clock
@@ -112,9 +113,42 @@ def open_run(sample: Sample, person: Person, method_id: str = "") -> Run:
 
 @transaction.atomic
 def open_runs(sample: Sample, person: Person) -> list[Run]:
-    """A run of every test that is asked of the sample and has none yet."""
+    """A run of every test that is asked of the sample: the one that was made ready for it, or a new
+    one. What was made ready and is asked no more is cancelled."""
+    asked = list(TestAsked.objects.of(sample.programme_id).filter(sample=sample).open())
+    ready = _ready(sample)
+    for method_id, run in ready.items():
+        if method_id not in [test.method_id for test in asked]:
+            cancel(run, person)
+        else:
+            seals = set_test_state(sample, person, method_id, TestAsked.State.RUNNING)
+            record(sample.programme, person, "run.opened", run, method=method_id, seals=seals)
+    return [ready.get(one.method_id) or open_run(sample, person, one.method_id) for one in asked]
+
+
+@transaction.atomic
+def make_ready(sample: Sample, person: Person) -> list[Run]:
+    """A run of every test that is asked of a sample before it is taken, so that a device can keep
+    their pages and go on without a network."""
+    newest = MethodVersion.objects.of(sample.programme).newest()
     asked = TestAsked.objects.of(sample.programme_id).filter(sample=sample).open()
-    return [open_run(sample, person, test.method_id) for test in asked]
+    ready, along = _ready(sample), _along(sample)
+    return [
+        ready.get(one.method_id)
+        or _create(sample, newest.get(method_id=one.method_id), person, begins=False, along=along)
+        for one in asked
+    ]
+
+
+def _along(sample: Sample) -> Along:
+    """What the visit of a sample has along."""
+    return things_along(sample.programme_id, sample.visit.case_id)
+
+
+def _ready(sample: Sample) -> dict[str, Run]:
+    """The runs that were made ready for a sample and not begun by it yet, by method."""
+    runs = Run.objects.of(sample.programme_id).filter(sample=sample, finish="")
+    return {run.version.method_id: run for run in runs}
 
 
 def _create(
@@ -123,8 +157,14 @@ def _create(
     person: Person,
     run_id: UUID | None = None,
     continues: Run | None = None,
+    begins: bool = True,
+    along: Along | None = None,
 ) -> Run:
-    lots = Lot.objects.of(sample.programme_id).newest_of(version.method.materials)
+    """A run; begins: the sample is there, so that its test is under way. along: what the visit has
+    along, where it was looked up for several runs."""
+    along = along or _along(sample)
+    at_hand = Lot.objects.of(sample.programme_id)
+    lots = at_hand.newest_of(version.method.materials, along.lots.nearness)
     chosen = {"id": run_id} if run_id else {}
     run = Run.objects.create(
         programme_id=sample.programme_id,
@@ -141,8 +181,10 @@ def _create(
         RunLot(programme_id=run.programme_id, run=run, lot=lot) for lot in lots.values()
     )
     count_use(version)
-    instruments = take_instruments(run, person)
-    seals = set_test_state(sample, person, version.method_id, TestAsked.State.RUNNING)
+    instruments = take_instruments(run, person, along.instruments)
+    seals = (
+        set_test_state(sample, person, version.method_id, TestAsked.State.RUNNING) if begins else []
+    )
     rows: list[Sequence[Model]] = [[run], used, instruments]
     seals = [*seals, *(seal_of(some) for some in rows if some)]
     said = {
@@ -151,7 +193,7 @@ def _create(
         "instruments": [str(one.instrument) for one in instruments],
         "seals": seals,
     }
-    record(sample.programme, person, "run.opened", run, **said)
+    record(sample.programme, person, "run.opened" if begins else "run.ready", run, **said)
     return run
 
 

@@ -2,33 +2,24 @@
 
 from collections import defaultdict
 from collections.abc import Iterable
-from datetime import datetime, timedelta
 
 from kessa.places.models import Point
-from kessa.places.services import limits_in_force
+from kessa.places.services import set_at
 from kessa.results.models import Result
 from kessa.visits.models import Sample
-from kessa_core.judging import LimitSet, limit_set
+from kessa_core.derived.deriving import SAME_SAMPLE
+from kessa_core.judging import LimitSet
 from kessa_core.judging.context import PointContext
 from kessa_core.methods.suitability import KnownConditions
 from kessa_core.quantities import Quantity
 from kessa_core.readings.lots import NO_LOTS, Lots
 from kessa_core.trends.usual import Usual, usual
 
-SAME_WATER = timedelta(hours=2)
-"""Maximum time between a sample and another measurement at its point that still describes it."""
-
-
-def limits_at(point: Point, at: datetime) -> LimitSet | None:
-    """The limit set in force at the point's water at *at*, in its newest edition."""
-    key = limits_in_force(point.water, at)
-    return limit_set(key) if key else None
-
 
 def known_of(sample: Sample) -> KnownConditions:
     """What is known of a sample before its test, with what was measured at its point within a few
     hours of it."""
-    about = (sample.sampled_at - SAME_WATER, sample.sampled_at + SAME_WATER)
+    about = (sample.known_at - SAME_SAMPLE, sample.known_at + SAME_SAMPLE)
     results = Result.objects.of(sample.programme_id).at(sample.point).counting()
     near = results.filter(sampled_at__range=about).select_related("current")
     return KnownConditions(
@@ -65,10 +56,10 @@ def context_of(
     lots: Lots = NO_LOTS,
     held: LimitSet | None = None,
 ) -> PointContext:
-    """Limits in force at sampling time, and what is usual, of these quantities. *held*: that limit
-    set, where it was looked up already."""
+    """Limits in force at sampling time (now, before the sample is taken), and what is usual, of
+    these quantities. *held*: that limit set, where it was looked up already."""
     quantities = tuple(dict.fromkeys(quantities))
-    found = held or limits_at(sample.point, sample.sampled_at)
+    found = held or set_at(sample.point, sample.known_at)
     limits = found.of_all(quantities) if found else ()
     usuals = usuals_at(sample.point, quantities, leave_out)
     return PointContext(limits, lots=lots, usuals=tuple(usuals.items()))

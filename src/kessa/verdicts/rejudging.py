@@ -3,20 +3,23 @@ in the core by batches elsewhere. tests/web/test_judging_again.py holds the two 
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import date, datetime, time, timedelta
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from django.db import connection
 from django.db.models import Sum
 
-from kessa.places.models import LimitAttachment, Water
+from kessa.places.limit_sets import find_sets
+from kessa.places.models import LimitAttachment, Point, Water
 from kessa.platform import clock
 from kessa.results.models import Evaluation, LatestResult
 from kessa.verdicts.models import JudgedLimit, Verdict
 from kessa.verdicts.services import judge_value, judged_limits, new_round
 from kessa_core import VERSION
-from kessa_core.judging import Limit, LimitSet, limit_set
+from kessa_core.judging import Limit, LimitSet
 from kessa_core.judging.context import PointContext
+from kessa_core.judging.limits import DECIDED_BY
 from kessa_core.quantities import Quantity
 
 AT_ONCE = 2000
@@ -24,12 +27,14 @@ AT_ONCE = 2000
 
 @dataclass(frozen=True)
 class Period:
-    """The time during which one limit set applied at a water; None: without an end there."""
+    """The time during which the same limits applied at a water, or at one part of it; None: without
+    an end there, or at every part."""
 
     water: Water
     held: LimitSet | None
     begin: datetime | None
     end: datetime | None
+    part: str | None = None
 
     @property
     def where(self) -> tuple[str, list[Any]]:
@@ -39,6 +44,9 @@ class Period:
             "AND r.point_id IN (SELECT id FROM places_point WHERE water_id = %s)"
         )
         values: list[Any] = [self.water.programme_id, self.water.pk]
+        if self.part is not None:
+            said += " AND r.point_id IN (SELECT id FROM places_point WHERE part = %s)"
+            values.append(self.part)
         for operator, moment in ((">=", self.begin), ("<", self.end)):
             if moment is not None:
                 said += f" AND r.sampled_at {operator} %s"
@@ -53,10 +61,44 @@ def periods_of(water: Water) -> list[Period]:
     begun = {one.valid_from: one.limit_set for one in attached.order_by("pk")}
     known = sorted(begun, key=lambda at: (at is not None, at))
     ends = [*known[1:], None]
-    return [
-        Period(water, limit_set(begun[at]) if begun[at] else None, at, end)
-        for at, end in zip(known, ends, strict=True)
+    held = find_sets(water.programme_id, begun.values())
+    whole = (
+        Period(water, held.get(begun[at]), at, end) for at, end in zip(known, ends, strict=True)
+    )
+    return [part for period in whole for part in _of_one_kind(period)]
+
+
+def _of_one_kind(whole: Period) -> list[Period]:
+    """A period apart by the days on which another of its limits holds, and by part of the water
+    where its limits tell parts apart."""
+    held, water = whole.held, whole.water
+    if held is None:
+        return [whole]
+    there = ZoneInfo(water.programme.timezone)
+    turns = [datetime.combine(day, time(), there) for day in held.turns]
+    inside = [
+        turn
+        for turn in turns
+        if (whole.begin is None or whole.begin < turn) and (whole.end is None or turn < whole.end)
     ]
+    begins = [whole.begin, *inside]
+    parts: list[str | None] = [None]
+    if held.tells_parts_apart:
+        points = Point.objects.of(water.programme_id).filter(water=water)
+        parts = list(points.order_by("part").values_list("part", flat=True).distinct())
+    return [
+        Period(water, held.holding(_day_in(begin, end, there), part or "", water.traits),
+               begin, end, part)
+        for begin, end in zip(begins, [*inside, whole.end], strict=True)
+        for part in parts
+    ]  # fmt: skip
+
+
+def _day_in(begin: datetime | None, end: datetime | None, there: ZoneInfo) -> date:
+    """A day of a period during which no limit of its set begins or ends."""
+    if begin is not None:
+        return begin.astimezone(there).date()
+    return date.max if end is None else (end - timedelta(microseconds=1)).astimezone(there).date()
 
 
 def measured_at(water: Water) -> list[tuple[Quantity, int]]:
@@ -78,7 +120,11 @@ def judge_again(period: Period, quantity: Quantity, batch: str, by: int | None) 
 
 
 def _is_plain(limit: Limit, quantity: Quantity) -> bool:
-    return (limit.basis, limit.unit) == (quantity.basis, quantity.unit)
+    return (
+        (limit.basis, limit.unit) == (quantity.basis, quantity.unit)
+        and limit.rounding == "as reported"
+        and limit.statistic not in DECIDED_BY
+    )
 
 
 def _in_sql(

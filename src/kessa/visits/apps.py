@@ -13,6 +13,14 @@ SENTENCES = {
     "sample.test-changed": "changed the test of a sample",
     "sample.test-added": "added a test to a visit",
     "sample.cancelled": "cancelled a test before sampling",
+    "set.made": "added a set of tests",
+    "set.changed": "changed a set of tests",
+    "calendar.allowed": "made a calendar feed",
+    "calendar.revoked": "withdrew a calendar feed",
+    "sample.beside": "kept a second record of a sample",
+    "sample.decided": "decided between two records of a sample",
+    "visit.photographed": "photographed what was seen on a visit",
+    "visit.ended": "handed over a visit",
     "sample.corrected": "corrected the sample or its field conditions",
 }
 """How the audit says what was done here."""
@@ -25,8 +33,12 @@ class VisitsConfig(AppConfig):
         """Tell the platform what the audit seals here and how its entries read."""
         from kessa.visits import models, projection
 
-        registry.seal(models.VisitEvent)
-        registry.seal(models.Visit)
+        registry.seal(models.VisitEvent, ("sent_id", "device", "beside", "settles_id"))
+        registry.seal(models.Visit, ("set_id", "due_on"), ("lead_id", "companion_id", "case_id"))
+        registry.exempt_from_seals("a setting, sealed by its revisions", models.TestSet)
+        registry.exempt_from_seals("permission to read, no record", models.CalendarFeed)
+        registry.keep_revisions(models.TestSet, models.TestSet.as_plain)
+        registry.name(models.TestSet, str)
         registry.exempt_from_seals("a plan, which can be made again at any time", models.BenchPlan)
         registry.compare(projection.differing)
         registry.exempt_from_seals("a projection of events", models.Sample, models.TestAsked)

@@ -7,34 +7,61 @@ from django.db import models
 from django.db.models import Q
 from django.db.models.functions import Upper
 
+from kessa.library.models import KitCase
 from kessa.places.models import Point
 from kessa.platform import clock
 from kessa.platform.days import day_text
 from kessa.platform.models import Person, Programme
 from kessa.platform.scoping import ProgrammeQuerySet
 from kessa.platform.tenancy import insert_only, programme_constraints
-from kessa.visits.queries import SampleQuery, TestAskedQuery
+from kessa.visits.conditions import said_of
+from kessa.visits.queries import SampleQuery, TestAskedQuery, VisitEventQuery, VisitQuery
+from kessa.visits.set_models import CalendarFeed, TestSet
+
+__all__ = [
+    "BenchPlan",
+    "CalendarFeed",
+    "Sample",
+    "TestAsked",
+    "TestSet",
+    "Visit",
+    "VisitEvent",
+]
 
 
 class Visit(models.Model):
-    """One going to one or several points."""
+    """One going to one or several points. set, due_on: of which set, and for which of its days.
+    lead: who goes, where that is not who made it; companion: who goes along; case: what is taken.
+    """
 
     programme = models.ForeignKey(Programme, models.PROTECT)
     made_by = models.ForeignKey(Person, models.PROTECT, related_name="+")
     begun_at = models.DateTimeField()
+    set = models.ForeignKey(TestSet, models.PROTECT, null=True, related_name="visits")
+    due_on = models.DateField(null=True)
+    lead = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")
+    companion = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")
+    case = models.ForeignKey(KitCase, models.PROTECT, null=True, related_name="+")
 
-    objects = ProgrammeQuerySet.as_manager()
+    objects = VisitQuery.as_manager()
 
     class Meta:
-        constraints = programme_constraints()
+        constraints = programme_constraints("set", "case")
         triggers = [insert_only()]
 
     def __str__(self) -> str:
         return f"Visit of {self.begun_at:%d %B %Y}"
 
+    @property
+    def people(self) -> str:
+        """Who goes: "Rowan with Wren"."""
+        who = str(self.lead or self.made_by)
+        return f"{who} with {self.companion}" if self.companion else who
+
 
 class Sample(models.Model):
     """What was taken at a point at a time, with its field conditions; or that nothing was, and why.
+    noted: what is asked by the kind of water (kessa.visits.conditions).
 
     A projection of its visit's events (kessa.visits.projection).
     """
@@ -58,6 +85,7 @@ class Sample(models.Model):
     air_c = models.DecimalField(max_digits=4, decimal_places=1, null=True)
     seen = models.JSONField(default=list)
     note = models.CharField(max_length=500, blank=True)
+    noted = models.JSONField(default=dict)
     taken_at = models.DateTimeField(null=True)
     depth_cm = models.PositiveSmallIntegerField(null=True)
     zone = models.CharField(max_length=40, blank=True)
@@ -88,6 +116,11 @@ class Sample(models.Model):
         return f"Sample at {self.point_id}"
 
     @property
+    def known_at(self) -> datetime:
+        """When it was taken; now, where that is still to come."""
+        return self.taken_at or clock.now()
+
+    @property
     def described(self) -> str:
         """ "Sample of 11 November 2026, Beck, at the ford"."""
         day = day_text(self.taken_at or self.visit.begun_at)
@@ -99,6 +132,17 @@ class Sample(models.Model):
         if self.taken_at is None:
             raise ValueError(f"{self} has not been taken")
         return self.taken_at
+
+    @property
+    def has_others(self) -> bool:
+        """Whether its visit has other samples."""
+        others = Sample.objects.of(self.programme_id).filter(visit=self.visit_id)
+        return others.exclude(pk=self.pk).exists()
+
+    @property
+    def conditions(self) -> list[tuple[str, str]]:
+        """What was noted by the kind of water, with its labels."""
+        return said_of(self.noted)
 
     @property
     def method_id(self) -> str:
@@ -151,13 +195,16 @@ class TestAsked(models.Model):
 
 class BenchPlan(models.Model):
     """The last plan of a visit's tests, which the next one stays near to. made_from: a code of what
-    was done and asked when it was made; it can be made anew at any time."""
+    was done and asked when it was made; it can be made anew at any time. people: who share the
+    work. delayed: the runs that may be late, so that the others are not."""
 
     programme = models.ForeignKey(Programme, models.PROTECT, db_index=False)
     visit = models.OneToOneField(Visit, models.PROTECT, related_name="bench_plan")
     made_from = models.CharField(max_length=64)
     made_at = models.DateTimeField()
     plan = models.JSONField()
+    people = models.PositiveSmallIntegerField(default=1)
+    delayed = models.JSONField(default=list)
 
     objects = ProgrammeQuerySet.as_manager()
 
@@ -169,7 +216,13 @@ class BenchPlan(models.Model):
 
 
 class VisitEvent(models.Model):
-    """What somebody decided, noted or corrected on a visit. Inserted, never changed."""
+    """What somebody decided, noted or corrected on a visit; without a sample it is about the whole
+    visit. Inserted, never changed.
+
+    sent_id, device: its name and clocks where a device made it and sent it later. beside: something
+    else had been kept of the sample before; it changes nothing until somebody decides. settles: the
+    one beside another that this decision is about.
+    """
 
     class Kind(models.TextChoices):
         BEGUN = "begun", "begun"
@@ -182,20 +235,29 @@ class VisitEvent(models.Model):
         TAKEN = "taken", "sampled"
         CORRECTED = "corrected", "corrected"
         TEST_STATE = "test-state", "test begun, done or cancelled"
+        PHOTOGRAPHED = "photo", "photographed"
+        ENDED = "ended", "handed over"
+        DECIDED = "decided", "decided between two records"
 
     programme = models.ForeignKey(Programme, models.PROTECT, db_index=False)
     visit = models.ForeignKey(Visit, models.PROTECT, related_name="events", db_index=False)
-    sample = models.ForeignKey(Sample, models.PROTECT, related_name="events")
+    sample = models.ForeignKey(Sample, models.PROTECT, null=True, related_name="events")
     kind = models.CharField(max_length=14, choices=Kind.choices)
     by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+", db_index=False)
     at = models.DateTimeField(default=clock.now)
     data = models.JSONField(default=dict)
+    sent_id = models.CharField(max_length=64, null=True, unique=True)  # noqa: DJ001 - none, not ""
+    device = models.JSONField(null=True)
+    beside = models.BooleanField(default=False)
+    settles = models.ForeignKey(
+        "self", models.PROTECT, null=True, related_name="settled_by", db_index=False
+    )
 
-    objects = ProgrammeQuerySet.as_manager()
+    objects = VisitEventQuery.as_manager()
 
     class Meta:
         ordering = ["pk"]
-        constraints = programme_constraints("visit", "sample")
+        constraints = programme_constraints("visit", "sample", "settles")
         triggers = [insert_only()]
 
     def __str__(self) -> str:

@@ -11,10 +11,10 @@ from kessa_core.records import Break
 
 Kind = VisitEvent.Kind
 CONDITIONS = ("weather_now", "weather_before", "water_c", "air_c", "seen", "note")
-CORRECTABLE = ("point_id", "taken_at", *CONDITIONS, "depth_cm")
+CORRECTABLE = ("point_id", "taken_at", *CONDITIONS, "depth_cm", "noted")
 PROJECTED = (
-    "point_id", "outcome", "reason", "safe", "context_at", *CONDITIONS, "taken_at", "depth_cm",
-    "zone", "taken_by_id",
+    "point_id", "outcome", "reason", "safe", "context_at", *CONDITIONS, "noted", "taken_at",
+    "depth_cm", "zone", "taken_by_id",
 )  # fmt: skip
 """The columns of a sample that its events decide."""
 TYPED: dict[str, Callable[[Any], Any]] = {
@@ -23,7 +23,9 @@ TYPED: dict[str, Callable[[Any], Any]] = {
 
 
 def apply(sample: Sample, event: VisitEvent) -> None:
-    """Change *sample* (not saved) by what *event* says."""
+    """Change *sample* (not saved) by what *event* says; nothing where it stands beside another."""
+    if event.beside:
+        return
     if handler := _HANDLERS.get(Kind(event.kind)):
         handler(sample, event)
 
@@ -32,7 +34,7 @@ def as_plain(value: Any) -> Any:
     """A column as an event holds it: times in UTC, decimals as text."""
     if isinstance(value, datetime):
         return value.astimezone(UTC).isoformat(timespec="seconds")
-    return value if value is None or isinstance(value, list | int) else str(value)
+    return value if value is None or isinstance(value, list | dict | int) else str(value)
 
 
 def store(sample: Sample) -> None:
@@ -119,12 +121,28 @@ def _safe(sample: Sample, _event: VisitEvent) -> None:
 
 def _not_taken(sample: Sample, event: VisitEvent) -> None:
     sample.outcome, sample.reason = Sample.Outcome.NOT_TAKEN, event.data["reason"]
-    sample.taken_at, sample.taken_by_id = event.at, event.by_id
+    from_paper = event.data.get("went_at")
+    sample.taken_at = datetime.fromisoformat(from_paper) if from_paper else event.at
+    sample.taken_by_id = event.by_id
 
 
 def _conditions(sample: Sample, event: VisitEvent) -> None:
     _set(sample, event.data)
-    sample.context_at = event.at
+    sample.context_at = sample.context_at or event.at
+
+
+def _decided(sample: Sample, event: VisitEvent) -> None:
+    """The chosen record holds as if it had come alone."""
+    said = event.data
+    chosen = VisitEvent(
+        kind=said["of_kind"],
+        data=said["data"],
+        at=datetime.fromisoformat(said["at"]),
+        by_id=said["of_person"],
+    )
+    if chosen.kind == Kind.CONDITIONS:
+        sample.noted = {}
+    apply(sample, chosen)
 
 
 def _cancelled(sample: Sample, _event: VisitEvent) -> None:
@@ -132,17 +150,21 @@ def _cancelled(sample: Sample, _event: VisitEvent) -> None:
 
 
 def _taken(sample: Sample, event: VisitEvent) -> None:
-    sample.outcome, sample.taken_by_id = Sample.Outcome.TAKEN, event.by_id
+    sample.outcome, sample.taken_by_id, sample.reason = Sample.Outcome.TAKEN, event.by_id, ""
     _set(sample, event.data)
 
 
 def _corrected(sample: Sample, event: VisitEvent) -> None:
+    if "noted" in event.data["after"]:
+        sample.noted = {}
     _set(sample, event.data["after"])
 
 
 def _set(sample: Sample, data: dict[str, Any]) -> None:
     for name, value in data.items():
-        if name in PROJECTED:
+        if name == "noted":
+            sample.noted = sample.noted | value
+        elif name in PROJECTED:
             typed = TYPED.get(name)
             setattr(sample, name, typed(value) if typed and value is not None else value)
 
@@ -155,4 +177,5 @@ _HANDLERS: dict[VisitEvent.Kind, Callable[[Sample, VisitEvent], None]] = {
     Kind.CANCELLED: _cancelled,
     Kind.TAKEN: _taken,
     Kind.CORRECTED: _corrected,
+    Kind.DECIDED: _decided,
 }

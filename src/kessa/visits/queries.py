@@ -14,6 +14,31 @@ def _on_the_way() -> Q:
     return Q(outcome="open", visit__begun_at__gte=clock.now() - timedelta(days=1))
 
 
+class VisitQuery(ProgrammeQuerySet):
+    """of(programme)"""
+
+    def of(self, programme: Any) -> Self:
+        people = ("made_by", "lead", "companion")
+        return self.filter(programme=programme).select_related("set", "case", *people)
+
+
+class VisitEventQuery(ProgrammeQuerySet):
+    """of(programme).undecided(), end_and_photographs_of(visit)"""
+
+    scope_columns = ("programme_id", "sent_id")
+
+    def undecided(self) -> Self:
+        """What two devices say differently, each with the record that stands, and nobody has
+        decided yet."""
+        beside = self.filter(beside=True, settled_by=None)
+        return beside.select_related("by", "sample__point__water").order_by("pk")
+
+    def end_and_photographs_of(self, visit: Any) -> Self:
+        """What was photographed on a visit, and that it was handed over, as they arrived."""
+        told = self.filter(visit=visit, kind__in=("ended", "photo"))
+        return told.select_related("by", "sample__point__water").order_by("pk")
+
+
 class SampleQuery(ProgrammeQuerySet):
     """of(programme)"""
 

@@ -3,17 +3,17 @@
 from dataclasses import dataclass
 
 from kessa.places.models import Water
+from kessa.visits.dangers import dangers_at
 
 Kind = Water.Kind
 
 
 @dataclass(frozen=True)
 class Wording:
-    """cautions: before going. note: the heading of what is noted. lead: why. take: how the sample
-    is taken, a line each. outdoors: weather and depth are asked. seen: what may be ticked. reasons:
-    why nothing is sampled."""
+    """note: the heading of what is noted. lead: why. take: how the sample is taken, a line each.
+    outdoors: weather and depth are asked. seen: what may be ticked. reasons: why nothing is
+    sampled, beside what is dangerous."""
 
-    cautions: tuple[str, ...]
     note: str
     lead: str
     take: tuple[str, ...]
@@ -24,7 +24,6 @@ class Wording:
 
 _PLAIN = ("clear water", "brown water", "foam", "smell")
 OPEN_WATER = Wording(
-    ("Never sample alone. If in doubt, do not sample.",),
     "Field conditions",
     "Note these before you touch the water. Rain and thaw can explain a result. First hang the air "
     "thermometer in the shade.",
@@ -35,10 +34,9 @@ OPEN_WATER = Wording(
     ),
     True,
     (*_PLAIN, "algae", "dead fish", "ice", "litter"),
-    ("flood or strong current", "ice", "steep or slippery bank", "alone", "no access", "dry"),
+    ("no access", "dry"),
 )
 WELL = Wording(
-    ("Do not lean over an open shaft. Never go down alone.",),
     "Conditions at the well",
     "Note these before you pump. Rain and thaw can explain a result.",
     (
@@ -47,10 +45,9 @@ WELL = Wording(
     ),
     True,
     _PLAIN,
-    ("well dry", "pump does not run", "no access", "alone"),
+    ("well dry", "pump does not run", "no access"),
 )
 TAP = Wording(
-    ("Hot water scalds. Take cold water, unless hot is asked.",),
     "Conditions at the tap",
     "Note what you see. It can explain a result.",
     (
@@ -63,11 +60,6 @@ TAP = Wording(
     ("no water", "no access", "tap out of use"),
 )
 PLANT = Wording(
-    (
-        "Sample lines are hot and under pressure. Open the cooler’s water first, then the line, "
-        "slowly.",
-        "Follow the site’s rules. If in doubt, do not sample.",
-    ),
     "Conditions in the plant",
     "Note what you see, and whether the plant runs. It can explain a result.",
     (
@@ -77,9 +69,15 @@ PLANT = Wording(
     ),
     False,
     _PLAIN,
-    ("plant stopped", "sample point blocked", "no way to cool the sample", "no access", "unsafe"),
+    ("plant stopped", "sample point blocked", "no access"),
 )
 BY_KIND = {Kind.STREAM: OPEN_WATER, Kind.LAKE: OPEN_WATER, Kind.WELL: WELL, Kind.TAP: TAP}
+
+
+def reasons_at(kind: str) -> list[str]:
+    """Why nothing may be sampled at a water of this kind, each once."""
+    dangers = [one.reason for one in dangers_at(kind)]
+    return list(dict.fromkeys([*dangers, *wording_of(kind).reasons]))
 
 
 def wording_of(kind: str) -> Wording:
