@@ -73,6 +73,14 @@ def _beside(run: Run, of_visit: Sequence[UUID]) -> str:
     return reverse("beside-the-test", args=[run.programme.slug, run.sample.visit_id, run.pk])
 
 
+def _entered(request: ProgrammeRequest, run: Run) -> HttpResponse:
+    """A test that was typed in from paper has no bench: its result, or its visit."""
+    result = run.results.order_by("pk").first()
+    if result is None:
+        return redirect("visit", request.programme.slug, run.sample.visit_id)
+    return redirect("result", request.programme.slug, result.pk)
+
+
 @never_cache
 @needs(Permission.TEST)
 def run(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
@@ -80,6 +88,8 @@ def run(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
     found = get_object_or_404(Run.objects.of(request.programme), pk=run_id)
     if found.finish == CANCELLED:
         return redirect("point", request.programme.slug, found.sample.point_id)
+    if found.events.filter(act="enter").exists():
+        return _entered(request, found)
     lots = lot_choices(found)
     chain = chain_of(found)
     methods = methods_of(chain)
@@ -105,6 +115,7 @@ def run(request: ProgrammeRequest, run_id: UUID) -> HttpResponse:
         "release": release(),
         "keys_here": KEYS,
         "beside": _beside(found, of_visit),
+        "readers": Membership.objects.working_in(request.programme).exclude(person=request.user),
         "number": of_visit.index(found.pk),
         "shape": shape_of(of_visit.index(found.pk)),
         "changed": changed_since(found, request.user),

@@ -6,13 +6,14 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
+from kessa.library.cases import make_case
 from kessa.library.equipment import note_instrument, note_lot
-from kessa.library.models import Instrument, Lot
+from kessa.library.models import Instrument, KitCase, Lot
 from kessa.library.services import take_up
-from kessa.pages.demo import history, people, places
+from kessa.pages.demo import history, people, places, rounds
 from kessa.platform import clock
 from kessa.platform.adopting import adopt
-from kessa.platform.models import Programme
+from kessa.platform.models import Person, Programme
 from kessa_core.methods import shipped_ids
 from kessa_core.methods.catalogue import shipped_text
 
@@ -48,10 +49,36 @@ def load() -> Programme:
             staff = people.make(programme)
             above, below = places.make(programme)
         history.make(programme, staff, above, below, now)
+        if not KitCase.objects.of(programme).exists():
+            _fill_cases(programme, staff)
+        rounds.make(programme, staff, (above, below), now)
     return programme
 
 
+CASES = (
+    ("Green case", "monitor", ("LV-24-11", "LV-24-07", "HS-118"), ("LV-301", "LV-310")),
+    ("Blue case", "manager", ("LV-24-12",), ("LV-302",)),
+)
+"""Name, who has it, the lots and the instruments in it."""
+
+
+def _fill_cases(programme: Programme, staff: dict[str, Person]) -> None:
+    lots = dict(Lot.objects.of(programme).values_list("number", "pk"))
+    instruments = dict(Instrument.objects.of(programme).values_list("number", "pk"))
+    for name, holder, in_it, with_it in CASES:
+        make_case(
+            programme,
+            None,
+            name=name,
+            held_by=staff[holder],
+            lots=[lots[number] for number in in_it if number in lots],
+            instruments=[instruments[number] for number in with_it if number in instruments],
+        )
+
+
 LOTS: tuple[tuple[str, str, int, int, dict[str, Any]], ...] = (
+    ("silver nitrate", "LV-24-12", 60, 300,
+     {"contains": 1200.0, "unit": "drops", "storage": ["in the dark"]}),
     ("silver nitrate", "LV-24-11", 90, 270,
      {"contains": 1200.0, "unit": "drops", "storage": ["in the dark"]}),
     ("chromate indicator", "LV-24-07", 90, 500, {"contains": 600.0, "unit": "drops"}),

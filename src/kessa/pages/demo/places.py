@@ -11,12 +11,14 @@ def make(programme: Programme) -> tuple[Point, Point]:
     """The brook and its two points, paired."""
     kept = Water.objects.of(programme).filter(name="Quill Brook").first()
     brook = kept or make_water(
-        programme, None, "ccme-freshwater", name="Quill Brook", kind=Water.Kind.STREAM
-    )
+        programme, None, "ccme-freshwater", name="Quill Brook", kind=Water.Kind.STREAM,
+        traits=["cold-water fish"],
+    )  # fmt: skip
     above = _point(
         brook,
         "above the pond",
         place="right bank at the sheepfold, 120 m above the inlet",
+        altitude_m=418,
         getting_there="Track from Tarrick slate quarry to the sheepfold; cross by the slab.",
         dangers=["The slab is slippery when wet.", "Quarry lorries on the track."],
     )
@@ -24,6 +26,7 @@ def make(programme: Programme) -> tuple[Point, Point]:
         brook,
         "below the pond",
         place="left bank at the stone stile, 80 m below the outlet",
+        altitude_m=406,
         getting_there="Gate by the kiln, then the wall path to the stone stile.",
         dangers=[
             "Slippery below the stile when the brook is brown.",

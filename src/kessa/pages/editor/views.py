@@ -1,6 +1,7 @@
 """Writing a method down: begin, fill in, try, publish; files out and in."""
 
 from contextlib import suppress
+from dataclasses import replace
 from http import HTTPStatus
 from typing import Any
 
@@ -27,7 +28,6 @@ from kessa.ui.gauges import bare_gauges
 from kessa.ui.instruments import instruments_of
 from kessa_core.documents.load import MAX_BYTES, InvalidDocument
 from kessa_core.drafts import fields, problems
-from kessa_core.drafts.edits import Conflict
 from kessa_core.errors import CoreError
 from kessa_core.judging.context import PointContext
 from kessa_core.sheets.rows import gauge_maximums
@@ -112,7 +112,7 @@ def draft(request: ProgrammeRequest, draft_id: int) -> HttpResponse:
     if not request.htmx:
         return redirect("draft", request.programme.slug, held.pk)
     if saved.merged or saved.conflicts or saved.follows:
-        return _whole(request, saved.draft, saved.conflicts, saved.merged)
+        return _whole(request, saved)
     return render(request, "editor/beside.html", _context(saved.draft, form=False))
 
 
@@ -126,16 +126,13 @@ def change(request: ProgrammeRequest, draft_id: int) -> HttpResponse:
     button = dict(part.partition("=")[::2] for part in asked.get("button", "").split("&"))
     wrong = ""
     try:
-        saved = drafts.Saved(
-            drafts.change(saved.draft, request.user, changing(asked | button)),
-            saved.conflicts,
-            saved.merged,
-        )
+        changed = drafts.change(saved.draft, request.user, changing(asked | button))
+        saved = replace(saved, draft=changed)
     except CoreError as error:
         wrong = f"{error} {error.remedy}".strip()
     if not request.htmx:
         return redirect("draft", request.programme.slug, held.pk)
-    return _whole(request, saved.draft, saved.conflicts, saved.merged, wrong)
+    return _whole(request, saved, wrong)
 
 
 @needs(Permission.MANAGE)
@@ -265,15 +262,13 @@ def _context(held: MethodDraft, *, form: bool = True) -> dict[str, Any]:
     return context
 
 
-def _whole(
-    request: ProgrammeRequest,
-    held: MethodDraft,
-    conflicts: tuple[Conflict, ...] = (),
-    merged: bool = False,
-    wrong: str = "",
-) -> HttpResponse:
+def _whole(request: ProgrammeRequest, saved: drafts.Saved, wrong: str = "") -> HttpResponse:
     """The whole editor again, where more changed than the page shows."""
-    context = _context(held) | {"conflicts": conflicts, "merged": merged, "wrong": wrong}
+    context = _context(saved.draft) | {
+        "conflicts": saved.conflicts,
+        "also_by": saved.also_by,
+        "wrong": wrong,
+    }
     response = render(request, "editor/editor.html", context)
     response["HX-Retarget"], response["HX-Reswap"] = "#editor", "outerHTML"
     return response

@@ -7,7 +7,7 @@ from django.http import HttpResponse
 from django.shortcuts import render
 from django.utils import timezone
 
-from kessa.library.models import Instrument
+from kessa.library.models import Instrument, KitCase
 from kessa.library.services import updates
 from kessa.library.stock import stock_lines
 from kessa.pages.finding.comparing import compared
@@ -36,6 +36,7 @@ def index(request: ProgrammeRequest) -> HttpResponse:
         "updates": updates(request.programme),
         "stock": stock_lines(request.programme, shelf.facts_in_use),
         "instruments": Instrument.objects.of(request.programme).order_by("-in_use", "name", "pk"),
+        "cases": KitCase.objects.of(request.programme).in_use().select_related("held_by"),
         "today": timezone.localdate(),
     }
     return render(request, "finding/index.html", context)

@@ -8,13 +8,14 @@ from kessa.library.models import MethodVersion
 from kessa.library.services import shipped_not_in_use
 from kessa.pages.log.rows import LogRow, log_rows
 from kessa.pages.points.latest import Line, newest_lines
+from kessa.places.limit_sets import find_sets
 from kessa.places.models import LimitAttachment, Water
 from kessa.platform import clock
 from kessa.platform.models import Programme
 from kessa.results.models import LatestResult, Result
 from kessa.verdicts.models import JudgedLimit, Verdict
 from kessa.verdicts.queries import VerdictQuery
-from kessa_core.judging import Limit, LimitSet, limit_set
+from kessa_core.judging import Limit, LimitSet
 from kessa_core.judging.can_see import Visibility, can_see
 from kessa_core.methods import Method
 
@@ -52,7 +53,7 @@ def sets_in_force(programme: Programme) -> list[SetInForce]:
     latest = LatestResult.objects.of(programme).order_by()
     named = set(latest.values_list("parameter", flat=True).distinct())
     found = []
-    for held in sorted((limit_set(key) for key in waters), key=lambda held: held.title):
+    for held in sorted(find_sets(programme.pk, waters).values(), key=lambda held: held.title):
         measured = [limit for limit in held.limits if limit.parameter in named]
         others = [limit for limit in held.limits if limit.parameter not in named]
         found.append(SetInForce(held, waters[held.id], measured, others))

@@ -10,10 +10,11 @@ from kessa.pages.limits.queries import (
     rows_of,
     sets_in_force,
 )
+from kessa.places.limit_sets import find_set
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
 from kessa.ui.keyset import BY_TIME_IN_FORCE, keyset_page
-from kessa_core.judging import limit_sets
+from kessa_core.errors import UnknownName
 
 PAGE = 15
 
@@ -28,9 +29,12 @@ def index(request: ProgrammeRequest) -> HttpResponse:
 @needs(Permission.VIEW)
 def limit(request: ProgrammeRequest, set_id: str, limit_id: str) -> HttpResponse:
     """One limit: what it says, the newest result of each point, what can see it, every result."""
-    held = limit_sets().get(set_id)
-    found = next((one for one in held.limits if one.id == limit_id), None) if held else None
-    if held is None or found is None:
+    try:
+        held = find_set(request.programme.pk, set_id)
+    except UnknownName:
+        raise Http404(f"There is no limit set {set_id}.") from None
+    found = next((one for one in held.limits if one.id == limit_id), None)
+    if found is None:
         raise Http404(f"There is no limit {limit_id} in the set {set_id}.")
     verdicts = judged_against(request.programme, held, found)
     page = keyset_page(verdicts, request.GET, PAGE, BY_TIME_IN_FORCE)

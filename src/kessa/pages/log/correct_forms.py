@@ -10,6 +10,7 @@ from kessa.pages.visit.forms import BEFORE, WEATHER, ContextForm, TakeForm
 from kessa.places.models import Point
 from kessa.ui.fields import choices_of, rows_of
 from kessa.ui.widgets import ChoiceRow
+from kessa.visits.conditions import Page
 from kessa.visits.models import Sample
 from kessa.visits.projection import CONDITIONS
 from kessa.visits.wording import wording_of
@@ -97,6 +98,7 @@ class ReadingForm(ReasonForm):
 class SampleForm(ReasonForm, ContextForm, TakeForm):
     """Corrects point, time and context of a sample; what its kind of water does not ask stays."""
 
+    pages: tuple[Page, ...] = ("context", "take")
     point = forms.ModelChoiceField(Point.objects.none(), label="Point", empty_label=None)
     weather_now = forms.ChoiceField(
         choices=WEATHER, widget=ChoiceRow, required=False, label="Weather now"
@@ -112,10 +114,14 @@ class SampleForm(ReasonForm, ContextForm, TakeForm):
     @classmethod
     def of(cls, sample: Sample, data: Any) -> "SampleForm":
         """The form, filled with what stands."""
+        kind = sample.point.water.kind
         form = cls(
             data,
-            wording_of(sample.point.water.kind),
+            kind,
+            {},
+            wording_of(kind),
             initial={
+                **sample.noted,
                 "point": sample.point_id,
                 "at": timezone.localtime(sample.taken_at),
                 "weather_now": sample.weather_now,
@@ -141,5 +147,12 @@ class SampleForm(ReasonForm, ContextForm, TakeForm):
         return {
             "point_id": said["point"].pk,
             "taken_at": taken,
+            "noted": self._noted_after(),
             **{n: said[n] for n in names if n in said},
         }
+
+    def _noted_after(self) -> dict[str, Any]:
+        """What the form does not ask stays."""
+        asked = {one.key for one in self.asked}
+        others = {key: value for key, value in self.sample.noted.items() if key not in asked}
+        return others | self.noted()

@@ -8,19 +8,21 @@ from typing import Any
 from django.utils import timezone
 
 from kessa.flows.correcting import may_correct
+from kessa.flows.following import following
 from kessa.flows.reviewing import analysts
-from kessa.pages.log.acts import acts_of
+from kessa.pages.log.photographs import photographs_of
 from kessa.pages.log.words import was
 from kessa.pages.points.latest import draw_judged
 from kessa.places.models import Point
+from kessa.places.services import set_at
 from kessa.platform.models import Person
 from kessa.results.models import Result
 from kessa.runs.models import Event, Run
 from kessa.ui.gauges import GaugeView
-from kessa.verdicts.point_context import limits_at
 from kessa.verdicts.services import current_verdicts, sentences_of, verdict_by
 from kessa.visits.models import Sample, VisitEvent
 from kessa.visits.services import corrections_of
+from kessa_core.describing.acts import acts_of
 from kessa_core.judging import Verdict as CoreVerdict
 from kessa_core.methods.stage import Stage
 from kessa_core.quality.budget import Budget, budget
@@ -57,8 +59,10 @@ def evidence(result: Result, person: Person, role: str) -> dict[str, Any]:
         "method": method,
         "stage": stage,
         "read_title": stage.reader().read_title if stage else "Read",
+        "following": following(run.sample, result.parameter),
         "acts": partial(acts_of, events, method),
         "determinations": determinations_of(result, {row.pk: row.person for row in rows}),
+        "photographs": photographs_of(result, rows),
         "earlier": earlier(result),
         "reviews": list(result.reviews.select_related("by")),
         "sample_corrections": in_words(run.sample, corrections),
@@ -126,6 +130,8 @@ def status_of(determination: Mapping[str, Any], stage: Stage | None) -> str:
     """What became of a measurement, in words."""
     if determination["rejected"]:
         return f"discarded: {determination['rejected']}"
+    if determination.get("awaiting"):
+        return "photographed, not read yet"
     if determination["role"] == "blank" and stage and stage.blank:
         subtracted = "subtracted" if stage.blank.subtract else "not subtracted"
         return f"passes at up to {stage.blank.passes_at_most}, {subtracted}"
@@ -141,7 +147,7 @@ def verdict_today(result: Result) -> CoreVerdict | None:
     value = result.evaluation.value
     if value is None or not result.verdicts:
         return None
-    now = verdict_by(limits_at(result.point, timezone.now()), value)
+    now = verdict_by(set_at(result.point, timezone.now()), value)
     recorded = result.verdicts[0].as_core
     same = (now.limit, now.sign) == (recorded.limit, recorded.sign)
     return None if same else now

@@ -4,7 +4,6 @@ from django.http import HttpResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, render
 
 from kessa.pages.log import csv_file
-from kessa.pages.log.acts import acts_of
 from kessa.pages.log.evidence import whole_evidence
 from kessa.pages.log.export import events_file
 from kessa.pages.log.forms import LogFilter
@@ -15,6 +14,7 @@ from kessa.platform.requests import ProgrammeRequest
 from kessa.results.models import Result
 from kessa.runs.models import Event
 from kessa.ui.keyset import BY_SAMPLING_TIME, keyset_page
+from kessa_core.describing.acts import acts_of
 
 PAGE = 25
 

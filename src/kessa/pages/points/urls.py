@@ -2,11 +2,12 @@
 
 from django.urls import path
 
-from kessa.pages.points import views, water_views
+from kessa.pages.points import target_views, views, water_views
 
 menu_place = "waters"
 in_programme = [
     path("waters/<int:water_id>/change/", water_views.change_water, name="change-water"),
+    path("waters/<int:water_id>/targets/", target_views.targets, name="targets"),
     path("waters/<int:water_id>/judging/", views.judging, name="water-judging"),
     path("waters/", views.index, name="waters"),
     path("points/<int:point_id>/", views.point, name="point"),

@@ -14,6 +14,7 @@ from kessa.places.models import Point
 from kessa.platform.days import between_days, date_text, day_text, moment_text
 from kessa.platform.models import Membership, Programme
 from kessa.platform.plans import planned_for_its_values
+from kessa.platform.typed import one_line
 from kessa.results.models import Result
 from kessa.visits.models import Sample
 from kessa_core.quantities import parameters
@@ -41,7 +42,7 @@ class Group:
 
 def find(programme: Programme, text: str) -> list[Group]:
     """Every kind with hits; nothing for less than two letters. One query a kind."""
-    wanted = " ".join(text.replace("\x00", "").split())[:80]
+    wanted = one_line(text, 80)
     if len(wanted) < SHORTEST:
         return []
     kinds = (

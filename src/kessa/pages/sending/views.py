@@ -12,27 +12,21 @@ from django.utils import timezone
 from django.views.decorators.csrf import csrf_exempt
 from pydantic import AfterValidator, BaseModel, BeforeValidator, ValidationError
 
-from kessa.flows.receiving import Sender, keep_from
+from kessa.flows.receiving import Sender, UploadResult, keep_from
 from kessa.pages.bench.payload import answer
+from kessa.pages.sending.requests import OTHERS, WITHDRAWN, RequestError, device_token, throttle
+from kessa.pages.visit.device_acts import keep_visit_acts
 from kessa.people.agents import device_of
-from kessa.people.device_tokens import allow, of_token
-from kessa.people.throttle import TooOften, count
+from kessa.people.device_tokens import allow
 from kessa.platform.permissions import Permission, by_capability, needs
 from kessa.platform.requests import ProgrammeRequest
 from kessa.runs.models import Event, Run
 from kessa.runs.services import state_of
-from kessa_core.runs.events import is_identifier
+from kessa_core.runs.made_on_device import is_identifier
+from kessa_core.runs.visit_acts import is_visit_act
 
 MOST_A_MINUTE = 1200
 Body = TypeVar("Body", bound=BaseModel)
-
-
-class RequestError(Exception):
-    """A request that is answered with one sentence and a status."""
-
-    def __init__(self, status: int, words: str) -> None:
-        super().__init__(words)
-        self.status = status
 
 
 def _readable(since: Any) -> dict[UUID, int]:
@@ -71,7 +65,7 @@ class Asking(BaseModel):
 def receive(request: ProgrammeRequest) -> JsonResponse:
     """Events in, {kept, refused, runs, now} out. A run's answer is what the server folded."""
     if request.headers.get("X-Kessa-Person", str(request.user.pk)) != str(request.user.pk):
-        return JsonResponse({"error": "These actions belong to another person."}, status=409)
+        return JsonResponse({"error": OTHERS}, status=409)
     return _take(request, Sender(request.programme, request.user))
 
 
@@ -79,11 +73,9 @@ def receive(request: ProgrammeRequest) -> JsonResponse:
 @by_capability
 def append(request: HttpRequest) -> JsonResponse:
     """The same with a device's capability instead of a sign-in; it can append and nothing else."""
-    scheme, _, token = request.headers.get("Authorization", "").partition(" ")
-    found = of_token(token.strip()) if scheme == "Kessa-Append" and token else None
+    found = device_token(request)
     if found is None:
-        words = "This device may no longer send. Sign in again, or ask a manager."
-        return JsonResponse({"error": words}, status=401)
+        return JsonResponse({"error": WITHDRAWN}, status=401)
     return _take(request, Sender(found.programme, found.person, found.visit_id))
 
 
@@ -95,9 +87,9 @@ def capability(request: ProgrammeRequest, run_id: UUID) -> JsonResponse:
         raise Http404
     try:
         device = _read(request, Asking).device
-        _throttle(f"capability:{request.user.pk}", 60)
+        throttle(f"capability:{request.user.pk}", 60)
     except RequestError as wrong:
-        return JsonResponse({"error": str(wrong)}, status=wrong.status)
+        return wrong.response
     token, made = allow(run.sample.visit, request.user, device, device_of(request))
     return JsonResponse({"token": token, "expires": made.expires_at.isoformat()})
 
@@ -105,13 +97,10 @@ def capability(request: ProgrammeRequest, run_id: UUID) -> JsonResponse:
 def _take(request: HttpRequest, sender: Sender) -> JsonResponse:
     try:
         sent = _read(request, Sending)
-        _throttle(f"send:{sender.programme.pk}:{sender.person.pk}", MOST_A_MINUTE)
+        throttle(f"send:{sender.programme.pk}:{sender.person.pk}", MOST_A_MINUTE)
     except RequestError as wrong:
-        response = JsonResponse({"error": str(wrong)}, status=wrong.status)
-        if wrong.status == 429:
-            response["Retry-After"] = "10"
-        return response
-    received = keep_from(sender, sent.events)
+        return wrong.response
+    received = _keep(sender, sent.events)
     told = {str(run.pk): answer(run, state) for run, state in received.runs}
     others = _others(sender, sent.since, set(received.kept), told)
     return JsonResponse(
@@ -124,6 +113,18 @@ def _take(request: HttpRequest, sender: Sender) -> JsonResponse:
             "person": sender.person.pk,
         }
     )
+
+
+def _keep(sender: Sender, sent: list[Any]) -> UploadResult:
+    """Keep acts of tests and of the visit: first those that come before a test, at last its end."""
+    of_visit = [raw for raw in sent if is_visit_act(raw)]
+    ends = [raw for raw in of_visit if raw.get("act") == "ended"]
+    before = keep_visit_acts(sender, [raw for raw in of_visit if raw.get("act") != "ended"])
+    received = keep_from(sender, [raw for raw in sent if not is_visit_act(raw)])
+    for done in (before, keep_visit_acts(sender, ends)):
+        received.kept += done.kept
+        received.refused += done.refused
+    return received
 
 
 def _read(request: HttpRequest, body: type[Body]) -> Body:
@@ -170,10 +171,3 @@ def _others(
             "arrival": max((event.arrival for event in late), default=since.get(run.pk, 0)),
         }
     return others
-
-
-def _throttle(key: str, most: int) -> None:
-    try:
-        count(key, most, 60)
-    except TooOften as full:
-        raise RequestError(429, str(full))

@@ -6,7 +6,9 @@ from datetime import UTC, datetime
 
 from kessa.flows.visit_plan import Planned, TestUnderWay, VisitPlan
 from kessa.results.models import Result
+from kessa.runs.models import Run
 from kessa.ui.marks import shape_of
+from kessa.visits.models import Sample
 from kessa_core.methods.steps import duration_words
 
 AT_ONCE_S = 5
@@ -58,9 +60,37 @@ class Row:
     results: Sequence[Result]
 
 
-def now_of(plan: VisitPlan, clocks: Sequence[RunningClock], at: datetime) -> Now | None:
-    """What to do at this moment; None where nothing is left for hands."""
-    following = plan.next_hands
+@dataclass(frozen=True)
+class PointRows:
+    """A sample of the visit with its tests. asked: how many, of a sample that was not taken yet;
+    runs: those that have not ended, in the order that is planned, for a device to keep."""
+
+    sample: Sample
+    rows: Sequence[Row]
+    asked: int
+    runs: Sequence[Run]
+
+
+def points_of(
+    samples: Sequence[Sample], rows: Sequence[Row], runs: Sequence[Run]
+) -> list[PointRows]:
+    """The rows of each sample, in the order of the visit. samples: each with its tests read."""
+    return [
+        PointRows(
+            sample,
+            [row for row in rows if row.test.run.sample_id == sample.pk],
+            sum(one.state == "asked" for one in sample.tests.all()),
+            [run for run in runs if run.sample_id == sample.pk],
+        )
+        for sample in samples
+    ]
+
+
+def now_of(
+    plan: VisitPlan, clocks: Sequence[RunningClock], at: datetime, person: int = 1
+) -> Now | None:
+    """What one person does at this moment; None where nothing is left for these hands."""
+    following = plan.next_hands if plan.people == 1 else plan.next_of(person)
     if following is None:
         return None
     test = following.test
@@ -69,8 +99,7 @@ def now_of(plan: VisitPlan, clocks: Sequence[RunningClock], at: datetime) -> Now
     begins = datetime.fromtimestamp(following.start, UTC)
     if (begins - at).total_seconds() > AT_ONCE_S:
         return Now(test, title, "Nothing to do until then.", begins)
-    seconds = round(following.end - following.start)
-    takes = f"About {duration_words(seconds)}."
+    takes = f"About {duration_words(following.seconds)}."
     return Now(test, title, " ".join((takes, *_meanwhile(following, clocks, at))), None)
 
 
@@ -132,3 +161,30 @@ def _state(test: TestUnderWay) -> str:
         return "not begun"
     waits = "waits" if test.rest.clock else "under way"
     return f"{waits}: {test.rest.role}" if test.rest.role in NAMED else waits
+
+
+@dataclass(frozen=True)
+class LateTest:
+    """A test that will be late, by how much in words. delayed: somebody chose that; may_choose:
+    whether it can still be delayed or left out; alone: no other test is left."""
+
+    test: TestUnderWay
+    words: str
+    delayed: bool
+    may_choose: bool
+    alone: bool
+
+
+def late_of(plan: VisitPlan) -> list[LateTest]:
+    """Tests that will be late."""
+    late: dict[str, int] = {}
+    for phase in plan.phases:
+        late[phase.test.id] = late.get(phase.test.id, 0) + phase.late_s
+    return [
+        LateTest(
+            test, duration_words(late[test.id]), test.id in plan.delayed, not test.rest.begun,
+            len(plan.under_way) == 1,
+        )
+        for test in plan.tests
+        if late.get(test.id)
+    ]  # fmt: skip

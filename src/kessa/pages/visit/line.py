@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from kessa.flows.visit_plan import TestUnderWay, VisitPlan
+from kessa_core.runs.events import with_offsets
 
 WIDTH = 100.0
 """Per cent of the line."""
@@ -44,13 +45,21 @@ class Block:
 
 @dataclass(frozen=True)
 class Line:
-    """blocks of hands and of waits; needle: where now is; over: when all is done."""
+    """blocks of hands and of waits; needle: where now is; begun, over: its ends; is_over: all tests
+    have ended, so that now lies behind it."""
 
     hands: tuple[Block, ...]
     waits: tuple[Block, ...]
     needle: float
     now: datetime
+    begun: datetime
     over: datetime
+    is_over: bool
+
+    @property
+    def ends(self) -> str:
+        """What is said before the time of its end."""
+        return "ended" if self.is_over else "over at about"
 
     @property
     def height(self) -> int:
@@ -63,8 +72,10 @@ def line_of(plan: VisitPlan, at: datetime) -> Line:
     """From the first act to the end that is planned."""
     now = at.timestamp()
     done = [piece for test in plan.tests for piece in _worked(test)]
-    begin = min([start for _, start, _ in done] + [now - 60])
-    finish = max(plan.over_at, now + 60)
+    is_over = bool(done) and not plan.under_way
+    last = max((end for _, _, end in done), default=now)
+    begin = min([start for _, start, _ in done] + ([] if is_over else [now - 60]))
+    finish = max(last, begin + 60) if is_over else max(plan.over_at, now + 60)
 
     def x(moment: float) -> float:
         return round(WIDTH * (min(max(moment, begin), finish) - begin) / (finish - begin), 2)
@@ -76,22 +87,25 @@ def line_of(plan: VisitPlan, at: datetime) -> Line:
 
     hands = [block(test.short, start, end, "done") for test, start, end in done]
     waits, lanes = [], [0.0] * LANES
-    first = plan.next_hands
+    at_once = [plan.next_of(person) for person in range(1, plan.people + 1)]
     for one in plan.phases:
         if one.hands:
-            present = one is first and one.start <= now + 5
-            hands.append(block(one.test.short, one.start, one.end, "now" if present else "next"))
+            present = one in at_once and one.start <= now + 5
+            name = one.test.short if plan.people == 1 else f"{one.person}: {one.test.short}"
+            hands.append(block(name, one.start, one.end, "now" if present else "next"))
             continue
         lane = next((n for n, until in enumerate(lanes) if until <= one.start), LANES - 1)
         lanes[lane] = one.end
         waits.append(block(one.test.short, one.start, one.end, "wait", lane))
-    over = datetime.fromtimestamp(plan.over_at, at.tzinfo)
-    return Line(tuple(hands), tuple(waits), x(now), at, over)
+    begun = datetime.fromtimestamp(begin, at.tzinfo)
+    over = datetime.fromtimestamp(last if is_over else plan.over_at, at.tzinfo)
+    return Line(tuple(hands), tuple(waits), x(now), at, begun, over, is_over)
 
 
 def _worked(test: TestUnderWay) -> Iterator[tuple[TestUnderWay, float, float]]:
     """When somebody was at this test: acts that follow each other closely."""
-    times = sorted(event.when.timestamp() for event in test.events if event.act != "begin")
+    made = with_offsets(test.events)
+    times = sorted(event.true_when.timestamp() for event in made if event.act != "begin")
     for piece in _close(times):
         yield test, piece[0] - 5, piece[-1]
 

@@ -19,6 +19,12 @@ register = template.Library()
 SHAPES = {"within": "●", "close": "◐", "beyond": "◆", "none": "○"}
 
 
+@register.filter
+def in_a_sentence(name: str) -> str:
+    """A parameter's name where it does not begin a sentence: "chloride", but "pH" and "E. coli"."""
+    return name if name[1:2] == "." else name[:1].lower() + name[1:]
+
+
 @register.simple_tag
 def gauge(drawn: GaugeView) -> SafeString:
     """The gauge: tint, axis, ticks, usual, whisker, mark; with its words."""

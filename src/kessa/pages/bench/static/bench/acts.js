@@ -1,16 +1,11 @@
 // What each act does to the machine; each answers whether it had a place. As kessa_core.runs.acts.
+import { closed, here, kept, outOfOrder } from "./determination.js";
 import { isSample, UNTESTED } from "./order.js";
+import { photo, photoRead, secondReadingAsked } from "./photo-acts.js";
 import { parse } from "./scale.js";
 
 const counting = (m) => (m.at("count") ? m.current : null);
 const reading = (m) => (m.state.spot === "reading" ? m.current : null);
-const here = (m, kind, event) => m.at(kind) && event.data.step === m.state.step;
-
-function closed(m, d) {
-  d.closed = true;
-  m.settle(d);
-  return true;
-}
 
 // Whether a count is too low to be doubted, or to take one off.
 function tooFew(m, kind, d) {
@@ -25,14 +20,6 @@ function as(kind, least) {
     d.kind = kind;
     return true;
   };
-}
-
-// Readings of one determination that cannot belong together: an end before its start.
-export function outOfOrder(stage, places) {
-  const read = Object.keys(stage.slots)
-    .filter((slot) => slot in places)
-    .map((slot) => places[slot]);
-  return stage.rising && read.some((n, i) => i > 0 && n < read[i - 1]);
 }
 
 // Where a titration that continues in one flask reads less than the stage before it ended at.
@@ -134,8 +121,7 @@ function putRight(m, at, d, { kind, drops, raw, slot, sure }) {
 
 function correct(m, { data }) {
   const d = m.state.dets.find((one) => one.id === data.determination);
-  if (!d?.closed || d.rejected || d.kind === "beyond" || UNTESTED.includes(m.state.finish))
-    return false;
+  if (!d || !kept(d) || d.kind === "beyond" || UNTESTED.includes(m.state.finish)) return false;
   const was = { count: d.count, kind: d.kind, places: d.places, why: data.why };
   if (data.kind === "struck") d.rejected = data.why;
   else if (!putRight(m, d.stage, d, data)) return false;
@@ -225,4 +211,8 @@ export const ACTS = {
     return true;
   },
   correct,
+  photo,
+  "read-photo": photoRead,
+  "ask-again": secondReadingAsked,
+  reader: (m, event) => applied(m.state, (state) => (state.reader = event.data.name ?? "")),
 };

@@ -4,6 +4,7 @@ import { findAll } from "../ui/dom.js";
 import { keptClocks } from "./kept-clocks.js";
 import { countDown, drawn } from "./running-clocks.js";
 import { ringIn, soundReady, vibrateForTimer } from "./signals.js";
+import { trueNow } from "./true-time.js";
 
 const rings = new Map(); // by run: { due, ring, rung }
 let mayRing = !("locks" in navigator);
@@ -22,10 +23,10 @@ function followRing(clock) {
   const known = rings.get(clock.run);
   if (!known || known.due !== clock.due) {
     known?.ring?.silence();
-    rings.set(clock.run, { due: clock.due, ring: null, rung: clock.due <= Date.now() });
+    rings.set(clock.run, { due: clock.due, ring: null, rung: clock.due <= trueNow() });
     return;
   }
-  const left = (clock.due - Date.now()) / 1000;
+  const left = (clock.due - trueNow()) / 1000;
   if (!known.ring && !known.rung && mayRing)
     known.ring = ringIn(Math.max(left, 0), false, clock.tune);
   if (left > 0 || known.rung) return;

@@ -1,10 +1,11 @@
 // Waits: when a clock began, how long it has run, what is left; and until when a reading counts.
 import { orderOf, secondsOf } from "./machine.js";
+import { trueNow } from "./true-time.js";
 
 const seconds = (from, now) => Math.max(0, (now - Date.parse(from)) / 1000);
 
 // The wait at hand: seconds run, seconds it lasts, where it must be over, and its words.
-export function waitOf(run, now = Date.now()) {
+export function waitOf(run, now = trueNow()) {
   const { sheet, state } = run;
   const wait = state.spot === "step" && sheet.steps[state.step].wait;
   if (!wait) return null;
@@ -25,7 +26,7 @@ export function waitOf(run, now = Date.now()) {
 }
 
 // Seconds left in which the reading at hand still counts; null where nothing hurries.
-export function readWithin(run, now = Date.now()) {
+export function readWithin(run, now = trueNow()) {
   const { sheet, state } = run;
   if (state.spot !== "step" || sheet.steps[state.step].kind !== "read") return null;
   const order = orderOf(run);
@@ -40,7 +41,7 @@ export function readWithin(run, now = Date.now()) {
 }
 
 // How long an endpoint has to hold: seconds it lasts and seconds left; null where it need not.
-export function holdOf(run, now = Date.now()) {
+export function holdOf(run, now = trueNow()) {
   const { sheet, state } = run;
   const d = state.stages[state.at].dets.at(-1);
   if (state.spot !== "reading" || !d) return null;
@@ -50,7 +51,7 @@ export function holdOf(run, now = Date.now()) {
 }
 
 // Seconds an endpoint still has to hold; null where it need not, or has.
-export function holdLeft(run, now = Date.now()) {
+export function holdLeft(run, now = trueNow()) {
   const hold = holdOf(run, now);
   return hold && !hold.over ? Math.ceil(hold.left) : null;
 }

@@ -1,10 +1,10 @@
 // Acts that wait on this device for somebody who is no longer signed in here: each visit's
 // capability sends them, whoever opens a page. Nothing is ever sent under another sign-in.
 import { Outbox, owners } from "./outbox.js";
-import { asDevice } from "./post.js";
+import { asDevice, pictureAsDevice } from "./post.js";
 
 export async function sendLeftBehind() {
-  const own = document.getElementById("main")?.dataset.events ? ownerOfThisBench() : "";
+  const own = ownerOfThisPage();
   let waiting = 0;
   try {
     for (const owner of await owners()) if (owner !== own) waiting += await sendOf(owner);
@@ -16,10 +16,12 @@ export async function sendLeftBehind() {
   line.firstElementChild.textContent = waiting === 1 ? "1 action" : `${waiting} actions`;
 }
 
-const ownerOfThisBench = () => {
-  const { person, programme } = document.getElementById("main").dataset;
-  return `${person}/${programme}`;
-};
+// Of a page that sends for itself: a bench, or a page of a visit.
+function ownerOfThisPage() {
+  const pages = ["main", "away"].map((id) => document.getElementById(id)?.dataset);
+  const own = pages.find((facts) => facts?.events);
+  return own ? `${own.person}/${own.programme}` : "";
+}
 
 // Sends what it can; resolves with how many acts still wait.
 async function sendOf(owner) {
@@ -38,5 +40,15 @@ async function sendOf(owner) {
       await outbox.refuse(answer.refused);
     }
   }
-  return (await outbox.waiting()).length;
+  await sendPhotographsOf(outbox);
+  return (await outbox.waiting()).length + (await outbox.photographs.waiting()).length;
+}
+
+async function sendPhotographsOf(outbox) {
+  for (const row of await outbox.photographs.waiting()) {
+    const held = row.visit && (await outbox.token(row.visit));
+    if (!held) continue;
+    const got = await pictureAsDevice(held.token, row);
+    if (!(await outbox.photographs.settle(row, got))) break;
+  }
 }

@@ -2,13 +2,13 @@
 // The same machine as kessa_core.runs; the browser tests hold the two against each other.
 
 import { ACTS } from "./acts.js";
-import { FREE, isSample, ordered, sampleRole, UNTESTED, undone } from "./order.js";
+import { awaits, kept, stands } from "./determination.js";
+import { FREE, isSample, ordered, sampleRole, trueTimed, UNTESTED, undone } from "./order.js";
 
+export { kept } from "./determination.js";
 export { isSample, lastStanding } from "./order.js";
 
 const OFF = { plain: 0, "backed-off": 2, doubt: 1, beyond: 0, below: 0, absent: 0 };
-
-export const kept = (d) => d.closed && !d.rejected;
 
 // What was seen in half steps; null where that is computed elsewhere.
 export function halves(stage, d) {
@@ -33,7 +33,7 @@ export function fold(sheet, events) {
     const current = machine.current;
     const free = FREE.includes(event.act);
     const held = event.v >= 2 && !free && current && !["", event.device].includes(current.holder);
-    if (held || !machine.apply(event)) machine.state.ignored.push(event.id);
+    if (held || !machine.apply(trueTimed(event))) machine.state.ignored.push(event.id);
     else if (current && !current.holder && !free) current.holder = event.device;
   }
   return machine.state;
@@ -44,6 +44,7 @@ class State {
   step = "";
   finish = "";
   cause = "";
+  reader = "";
   untested = "not-tested";
   at = 0;
   preparing = false;
@@ -117,6 +118,8 @@ export class Machine {
       times: [],
       places: {},
       raw: {},
+      photos: {},
+      again: {},
       at: "",
       holder: "",
       was: [],
@@ -188,16 +191,25 @@ export class Machine {
   }
 
   samples(at = this.state.at) {
+    return this.standing(at).filter(kept);
+  }
+
+  // Measurements of the sample, diluted as it now is, read or not.
+  standing(at = this.state.at) {
     const held = this.state.stages[at];
-    return held.dets.filter((d) => isSample(d.role) && kept(d) && d.diluted === held.dilution);
+    return held.dets.filter((d) => isSample(d.role) && stands(d) && d.diluted === held.dilution);
+  }
+
+  has(role, at = this.state.at) {
+    return this.state.stages[at].dets.some((d) => d.role === role && stands(d));
   }
 
   of(role) {
     return this.held.dets.filter((d) => d.role === role && kept(d));
   }
 
-  passes(blank) {
-    return blank.kind !== "beyond" && halves(this.stage, blank) <= this.stage.rules.blankHalves;
+  passes(blank, stage = this.stage) {
+    return blank.kind !== "beyond" && halves(stage, blank) <= stage.rules.blankHalves;
   }
 
   fail(blank) {
@@ -207,7 +219,7 @@ export class Machine {
 
   settle(d) {
     if (d.role === "blank") {
-      if (!this.passes(d)) return this.fail(d);
+      if (kept(d) && !this.passes(d)) return this.fail(d);
     } else if (d.kind === "beyond" && isSample(d.role)) return this.endStage("beyond");
     return this.goOn();
   }
@@ -229,7 +241,7 @@ export class Machine {
     this.state.preparing = false;
     if (this.stage.flask.length > 1) return this.goOnInFlask();
     for (const role of this.stage.roles) {
-      if (this.of(role).length) continue;
+      if (this.has(role)) continue;
       if (role === "blank" && this.held.dets.some((d) => d.role === "blank")) {
         return Object.assign(this.state, { spot: "blank-failed", step: "" });
       }
@@ -238,11 +250,14 @@ export class Machine {
     const samples = this.samples();
     if (samples.some((d) => d.kind === "beyond")) return this.endStage("beyond");
     if (samples.some((d) => ["absent", "below"].includes(d.kind))) return this.endStage("done");
-    const decision = this.decide(samples.map((d) => halves(this.stage, d)));
-    if (decision === "more") return this.openSample(sampleRole(samples.length));
-    if (decision === "done" && this.stage.spike && !this.of("spike").length)
-      return this.open("spike");
-    return this.endStage(decision);
+    const standing = this.standing();
+    let decision = this.decide(samples.map((d) => halves(this.stage, d)));
+    if (standing.some(awaits))
+      decision = standing.length < this.stage.rules.least ? "more" : "done";
+    if (decision === "more") return this.openSample(sampleRole(standing.length));
+    if (decision !== "done") return this.endStage(decision);
+    if (this.stage.spike && !this.has("spike")) return this.open("spike");
+    return this.endStage(this.held.dets.some(awaits) ? "awaiting" : "done");
   }
 
   // The next measurement of stages that are titrated in one flask, or their end.
@@ -304,17 +319,21 @@ export class Machine {
     const cause = this.state.cause || this.sheet.words.notReached;
     for (const stage of stages)
       if (!stage.finish) Object.assign(stage, { finish: untested, cause });
-    const done = stages.some((stage) => !UNTESTED.includes(stage.finish));
-    const whole =
-      stages.length === 1
-        ? stages[0]
-        : { finish: done ? "done" : untested, cause: this.state.cause };
-    Object.assign(this.state, {
-      spot: "finished",
-      step: "",
-      finish: whole.finish,
-      cause: whole.cause,
-    });
+    this.finishRun();
+    Object.assign(this.state, { spot: "finished", step: "" });
+  }
+
+  // How the run ended, by how its stages did.
+  finishRun() {
+    const { stages, untested } = this.state;
+    if (stages.length === 1) {
+      const [{ finish, cause }] = stages;
+      return Object.assign(this.state, { finish, cause });
+    }
+    if (stages.some(({ finish }) => finish === "awaiting")) this.state.finish = "awaiting";
+    else if (stages.some(({ finish }) => !UNTESTED.includes(finish))) this.state.finish = "done";
+    else this.state.finish = untested;
+    return this.state;
   }
 
   giveUp(cause) {
@@ -339,7 +358,10 @@ export class Machine {
   }
 
   reconsider(at) {
-    if (!this.stage.flask.includes(at)) return this.endAnew(at);
+    if (!this.stage.flask.includes(at)) {
+      this.endAnew(at);
+      return this.state.finish && this.finishRun();
+    }
     const { spot, step } = this.state;
     for (const blank of this.of("blank")) if (!this.passes(blank)) this.fail(blank);
     const current = this.current;
@@ -354,14 +376,41 @@ export class Machine {
     this.endRun();
   }
 
+  // Every photograph of a stage that awaited its reading has been read: it ends as its readings lead.
+  // No further measurement follows, since the sample is gone.
+  allRead(at) {
+    const held = this.state.stages[at];
+    const stage = this.sheet.stages[at];
+    if (held.finish !== "awaiting" || held.dets.some(awaits)) return;
+    for (const blank of held.dets.filter((d) => d.role === "blank" && kept(d)))
+      if (!this.passes(blank, stage)) {
+        blank.rejected = stage.words.failedNote;
+        held.cause = blank.rejected;
+      }
+    const lost = stage.roles.some(
+      (role) => held.dets.some((d) => d.role === role) && !this.has(role, at),
+    );
+    if (lost || !this.samples(at).length)
+      Object.assign(held, {
+        finish: "not-tested",
+        cause: held.cause || this.sheet.words.unreadable,
+      });
+    else this.endAnew(at);
+    if (this.state.finish) this.finishRun();
+  }
+
   endAnew(at) {
-    const here = this.state.at;
-    this.state.at = at;
-    const samples = this.samples();
-    const decision = this.decide(samples.map((d) => halves(this.stage, d)));
-    if (samples.some((d) => d.kind === "beyond")) this.held.finish = "beyond";
-    else this.held.finish = decision === "done" ? "done" : "not-repeatable";
-    this.state.at = here;
+    const held = this.state.stages[at];
+    const samples = this.samples(at);
+    const stage = this.sheet.stages[at];
+    const decision = this.decide(
+      samples.map((d) => halves(stage, d)),
+      stage,
+    );
+    if (held.dets.some(awaits)) held.finish = "awaiting";
+    else if (samples.some((d) => d.kind === "beyond")) held.finish = "beyond";
+    else if (samples.some((d) => ["absent", "below"].includes(d.kind))) held.finish = "done";
+    else held.finish = decision === "done" ? "done" : "not-repeatable";
   }
 
   apply(event) {

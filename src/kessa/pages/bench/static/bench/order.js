@@ -1,10 +1,21 @@
 // Fold order and undo: which acts count, in which order. The same as kessa_core.runs.order.
 
-const FIRM = ["correct", "take-over"];
-export const FREE = ["note", ...FIRM];
+import { localTime } from "./device.js";
+
+const FIRM = ["correct", "take-over", "read-photo"];
+export const FREE = ["note", "ask-again", "reader", ...FIRM];
 
 // Ends without a reading.
 export const UNTESTED = ["not-tested", "not-applicable"];
+
+const CLOCK_OFF_MS = 60_000;
+
+// An act with its time by the server's clock, where its device's was a minute or more off.
+export function trueTimed(event) {
+  const off = event.offset_ms ?? 0;
+  if (Math.abs(off) < CLOCK_OFF_MS) return event;
+  return { ...event, at: localTime(new Date(Date.parse(event.at) + off)) };
+}
 
 const compare = (a, b) => (a < b ? -1 : a > b ? 1 : 0);
 

@@ -3,6 +3,9 @@
 // that a stored page opened without a network still knows it. A queue belongs to one person and one
 // programme; what the server refused stays with the reason until somebody has seen it.
 
+import { answered, finished, isThere } from "./indexed.js";
+import { ownersOfPhotographs, Photographs } from "./photographs.js";
+
 const DATABASE = "kessa-bench";
 const store = "acts";
 
@@ -18,18 +21,15 @@ export function open() {
   });
 }
 
-const answered = (request) =>
-  new Promise((resolve, reject) => {
-    request.onsuccess = () => resolve(request.result);
-    request.onerror = () => reject(request.error);
-  });
-
-// Every owner that has acts on this device.
+// Every owner that has something to send on this device.
 export async function owners() {
-  const known = await indexedDB.databases();
-  if (!known.some(({ name }) => name === DATABASE)) return [];
+  return [...new Set([...(await ownersOfActs()), ...(await ownersOfPhotographs())])];
+}
+
+async function ownersOfActs() {
+  if (!(await isThere(DATABASE))) return [];
   const rows = await answered((await open()).transaction(store).objectStore(store).getAll());
-  return [...new Set(rows.filter((row) => !row.sent && !row.refused).map((row) => row.owner))];
+  return rows.filter((row) => !row.sent && !row.refused).map((row) => row.owner);
 }
 
 export class Outbox {
@@ -38,6 +38,7 @@ export class Outbox {
     this.owner = owner;
     this.visit = visit;
     this.opened = open();
+    this.photographs = new Photographs(owner, visit);
   }
 
   // Resolves once the transaction is durable; the sequence number is given inside it.
@@ -121,12 +122,9 @@ export class Outbox {
   async change(work) {
     const database = await this.database();
     if (!database) return;
-    return new Promise((resolve, reject) => {
-      const transaction = database.transaction(store, "readwrite");
-      work(transaction.objectStore(store));
-      transaction.oncomplete = () => resolve();
-      transaction.onerror = () => reject(transaction.error);
-    });
+    const transaction = database.transaction(store, "readwrite");
+    work(transaction.objectStore(store));
+    return finished(transaction);
   }
 
   // The capability of a visit: {token, expires}, and the name that people know the owner by.

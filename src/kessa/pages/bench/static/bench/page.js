@@ -2,6 +2,7 @@
 
 import { askForCapability } from "./capability.js";
 import { holdOf, waitOf } from "./clocks.js";
+import { deviceOf, localTime } from "./device.js";
 import { $, show, text } from "./dom.js";
 import { keepClock } from "./kept-clocks.js";
 import { listen } from "./keys.js";
@@ -15,6 +16,7 @@ import {
 } from "./notices.js";
 import { Outbox } from "./outbox.js";
 import { endOf, paintClock, paintRun, paintTitle, spotOf } from "./painting.js";
+import { listenToPhotographs, offerPhotograph } from "./photo-field.js";
 import { NOBODY_ELSE, NOTHING_SENT, NothingKept } from "./practice.js";
 import { listenToReading } from "./reading.js";
 import { paintRibbon } from "./ribbon.js";
@@ -23,6 +25,7 @@ import { Sender } from "./sender.js";
 import { listenToSwitches, practised, signal } from "./signals.js";
 import { storeThisPage } from "./stored.js";
 import { askForNotices, followTimer } from "./timer.js";
+import { knownOffset, trueNow } from "./true-time.js";
 import { hideUndo, offerUndo } from "./undo.js";
 
 const main = $("main");
@@ -32,10 +35,7 @@ const owner = `${main.dataset.person}/${main.dataset.programme}`;
 const practice = main.dataset.practice === "yes";
 const outbox = practice ? new NothingKept() : new Outbox(owner, main.dataset.visit);
 const page = crypto.randomUUID();
-// A device is one person's.
-const ownDevice = `kessaDevice-${main.dataset.person}`;
-localStorage[ownDevice] ??= crypto.randomUUID();
-const device = localStorage[ownDevice];
+const device = deviceOf(main.dataset.person);
 const shared = practice ? NOBODY_ELSE : new BroadcastChannel("kessa-bench");
 
 const runs = payload.runs.map((run) => ({ ...run, sheet: payload.sheets[run.method] }));
@@ -83,10 +83,10 @@ export function act(name, data = {}, run = now().id) {
     device,
     seq: 0,
     lamport,
-    at: local(new Date()),
+    at: localTime(new Date()),
     mono_ms: Math.round(performance.now()),
     page,
-    offset_ms: sender.offset,
+    offset_ms: knownOffset(),
     shown: { sheet: now().sheet.id },
   };
   add(event);
@@ -98,6 +98,7 @@ export function act(name, data = {}, run = now().id) {
   outbox.keep(event).then(
     () => {
       pending -= 1;
+      if (!practice && !pending) noteState(now());
       shared.postMessage(event);
       sender.send();
     },
@@ -142,15 +143,6 @@ function signalOf(name) {
   const full = stage.counts && current()?.count >= stage.rules.max;
   if (name === "drop" && !full) return "counted";
   return full || ["finished", "blank-failed", "stage-end"].includes(state.spot) ? "stop" : "";
-}
-
-// Wall time with the device's own offset to UTC.
-function local(date) {
-  const minutes = -date.getTimezoneOffset();
-  const sign = minutes < 0 ? "-" : "+";
-  const two = (n) => String(Math.abs(n)).padStart(2, "0");
-  const shifted = new Date(date.getTime() + minutes * 60000).toISOString().slice(0, -1);
-  return `${shifted}${sign}${two(Math.trunc(minutes / 60))}:${two(minutes % 60)}`;
 }
 
 // A second tap so soon is the same drop; said once.
@@ -261,6 +253,13 @@ $("clock-typed").addEventListener("submit", (event) => {
   act("clock", { step: now().state.step, seconds: Number(typed) });
 });
 
+// Who reads from now on; an empty name: who tests.
+$("reader-form").addEventListener("submit", (event) => {
+  event.preventDefault();
+  act("reader", { name: $("reader-name").value.trim() });
+  $("who-reads").open = false;
+});
+
 // A tablet in the figure: the next one is added, an earlier one is where the count goes back to.
 main.addEventListener("click", (event) => {
   const target = /** @type {HTMLElement} */ (event.target);
@@ -271,6 +270,13 @@ main.addEventListener("click", (event) => {
   if (count === current().count + 1) drop();
   else act("set", { count });
 });
+
+if (!practice)
+  listenToPhotographs(async ({ key, blob }, { later, twice }) => {
+    const { step } = now().state;
+    await outbox.photographs.keep(key, blob);
+    act("photo", { step, photo: key, ...(later && { later: 1 }), ...(twice && { twice: 1 }) });
+  });
 
 listenToReading((raw, sure) =>
   act("read", { step: now().state.step, raw, ...(sure ? { sure: 1 } : {}) }),
@@ -284,9 +290,12 @@ function paint() {
   const spot = spotOf(run, device);
   main.dataset.now = spot;
   paintRun(run, runs, spot);
+  if (spot === "read" && !practice)
+    offerPhotograph(stageHere(), `${run.id}/${run.state.step}/${run.state.dets.length}`);
   tellCountedOut(runs, device);
   followTimer(timerOf(run, spot));
   if (!practice) keepClockOf(run);
+  if (!practice && !pending) noteState(run);
   paintTime();
 }
 
@@ -326,7 +335,7 @@ function keepClockOf(run) {
   const wait = waitOf(run);
   if (!wait || wait.wait.attended) return keepClock(run.id, null);
   const { ran, lasts, wait: rule } = wait;
-  const began = Date.now() - ran * 1000;
+  const began = trueNow() - ran * 1000;
   keepClock(run.id, {
     run: run.id,
     short: run.sheet.method.short,
@@ -340,9 +349,22 @@ function keepClockOf(run) {
   });
 }
 
+// Where this test stands, for the page of its visit without a network; once all of it is durable.
+function noteState({ id, state, sheet, rows }) {
+  if (!state.stages.some(({ dets }) => dets.length)) return;
+  const said = sheet.stages
+    .map(({ id: stage }) => rows[stage]?.f && `${rows[stage].f} ${rows[stage].u ?? ""}`.trim())
+    .filter(Boolean)
+    .join("; ");
+  localStorage[`kessa-test-${id}`] = JSON.stringify({ finish: state.finish ?? "", said });
+}
+
+// When the sample was taken: as this device noted it, where the page was kept before.
+const noted = localStorage[`kessa-taken-${main.dataset.sample}`];
+const taken = Date.parse(noted ?? $("age").dataset.taken);
+
 function paintTime() {
-  const taken = Date.parse($("age").dataset.taken);
-  const minutes = Math.max(0, Math.floor((Date.now() - taken) / 60000));
+  const minutes = Math.max(0, Math.floor((trueNow() - taken) / 60000));
   const age = $("age").dataset;
   const { within } = runs[0].sheet;
   const stale = within !== undefined && minutes > within && !runs[0].events.length;
@@ -399,6 +421,8 @@ const sender = practice
   : new Sender({
       outbox,
       url: main.dataset.events,
+      photographs: main.dataset.photographs,
+      page,
       person: main.dataset.person,
       told,
       answered,
@@ -428,7 +452,7 @@ outbox.known().then(
     paint();
     main.dataset.ready = "yes";
     tellRefused(outbox);
-    sender.send();
+    sender.send().then(() => knownOffset() ?? sender.pull());
     if (practice) return;
     askForCapability(outbox, main.dataset, device).then(
       (outcome) => (main.dataset.capable = outcome),

@@ -70,6 +70,7 @@ function heading(run, spot) {
   const end = ["stage-end", "finished"].includes(state.spot) && endOf(run);
   if (end) return [end.words.title, end.words.lead];
   if (finish === "not-repeatable") return [words.notRepeatable.title, words.notRepeatable.lead];
+  if (finish === "awaiting") return [sheet.words.awaiting.title, sheet.words.awaiting.lead];
   if (UNTESTED.includes(finish)) return [sheet.words.untested[finish], state.cause];
   if (spot === "stage-end") return [words.ended.title, words.ended.lead];
   return [sheet.words.done, ""];
@@ -113,9 +114,7 @@ function paintWatch(run, spot) {
   const { state } = run;
   const stage = stageOf(run);
   const sampled = ["count", "read"].includes(spot) && isSample(currentOf(state).role);
-  const first = state.stages[state.at].dets.find(
-    (d) => d.role === "first" && d.closed && !d.rejected,
-  );
+  const first = state.stages[state.at].dets.find((d) => d.role === "first" && kept(d));
   strong(
     "w-first",
     sampled && first && !stage.words.blind ? `${said(stage, first)} ${unitOf(stage, first)}` : "",
@@ -270,6 +269,8 @@ export function paintRun(run, runs, spot) {
   paintEnds(run, spot);
   paintAll(run, spot);
   paintSuspects(stage);
+  const { reader } = state;
+  text("reader-now", reader && $("reader-now").dataset.other.replace("{name}", reader));
   const length = paintTape($("tape"), runs);
   text("tape-note", length ? String(length) : "");
   show($("causes"), Boolean(d));

@@ -4,16 +4,21 @@
 export const csrfToken = () =>
   document.cookie.match(/(?:^|; )(?:__Host-)?csrftoken=([^;]+)/)?.[1] ?? "";
 
-// -> { outcome: "ok" | "offline" | "signin" | "other" | "full" | "big" | "trouble", answer, wait }
+const PATIENCE_MS = 15_000;
+const PATIENCE_FOR_A_PICTURE_MS = 120_000;
+
+// -> { outcome: "ok" | "offline" | "signin" | "other" | "full" | "big" | "refused" | "trouble", answer,
+// wait }
 async function post(url, body, headers, more = {}) {
+  const isPicture = body instanceof Blob;
   let response, answer;
   try {
     response = await fetch(url, {
       method: "POST",
       redirect: "error",
-      headers: { "Content-Type": "application/json", ...headers },
-      body: JSON.stringify(body),
-      signal: AbortSignal.timeout(15000),
+      headers: { "Content-Type": isPicture ? body.type : "application/json", ...headers },
+      body: isPicture ? body : JSON.stringify(body),
+      signal: AbortSignal.timeout(isPicture ? PATIENCE_FOR_A_PICTURE_MS : PATIENCE_MS),
       ...more,
     });
     answer = await response.json();
@@ -25,6 +30,7 @@ async function post(url, body, headers, more = {}) {
     403: "signin",
     409: "other",
     413: "big",
+    422: "refused",
     429: "full",
     503: "trouble",
   };
@@ -39,3 +45,19 @@ export const asPerson = (url, person, body) =>
 // With a device's capability; whoever is signed in does not matter.
 export const asDevice = (token, body) =>
   post("/append/", body, { Authorization: `Kessa-Append ${token}` }, { credentials: "omit" });
+
+// A photograph, as the person or with a capability.
+export const pictureAsPerson = (url, person, { key, blob }) =>
+  post(url, blob, {
+    "X-CSRFToken": csrfToken(),
+    "X-Kessa-Person": person,
+    "X-Kessa-Photograph": key,
+  });
+
+export const pictureAsDevice = (token, { key, blob }) =>
+  post(
+    "/append/photograph/",
+    blob,
+    { Authorization: `Kessa-Append ${token}`, "X-Kessa-Photograph": key },
+    { credentials: "omit" },
+  );

@@ -7,11 +7,11 @@ export class NothingKept {
   refused = () => Promise.resolve([]);
   known = () => Promise.resolve([]);
   forget = () => Promise.resolve();
+  photographs = { keep: () => Promise.reject(new Error("practice")) };
 }
 
 export const NOTHING_SENT = {
-  offset: null,
-  send() {},
+  send: () => Promise.resolve(),
   pull() {},
   retry: () => Promise.resolve(),
   straight: () => Promise.resolve(false),

@@ -1,10 +1,11 @@
 // The reading at hand: the drawn instrument, the plain field beside it, and what is asked before a
 // doubtful figure is taken.
 
-import { belowBefore, outOfOrder } from "./acts.js";
+import { belowBefore } from "./acts.js";
+import { outOfOrder } from "./determination.js";
 import { Dial } from "./dial.js";
 import { $, show } from "./dom.js";
-import { halves, isSample } from "./machine.js";
+import { halves, isSample, kept } from "./machine.js";
 import { parse, rawOf, say, shown } from "./scale.js";
 
 const fill = (text, values) => text.replace(/\{(\w+)\}/g, (_, name) => values[name] ?? "");
@@ -186,12 +187,7 @@ function unlikely(n) {
   if (!stage.unlikely.length || slot !== Object.keys(stage.slots).at(-1) || !isSample(d.role))
     return null;
   const first = run.state.stages[run.state.at].dets.find(
-    (one) =>
-      isSample(one.role) &&
-      one.closed &&
-      !one.rejected &&
-      one.kind === "plain" &&
-      one.diluted === d.diluted,
+    (one) => isSample(one.role) && kept(one) && one.kind === "plain" && one.diluted === d.diluted,
   );
   if (!first) return null;
   const [a, b] = [

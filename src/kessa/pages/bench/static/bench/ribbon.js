@@ -1,5 +1,6 @@
 // The line: hands above, the standing sample below, the needle at now. Positions are shares of time.
 import { nameOf } from "./tape.js";
+import { trueNow } from "./true-time.js";
 
 const ms = (iso) => Date.parse(iso);
 
@@ -58,7 +59,7 @@ function blocks(runs, now) {
   return made;
 }
 
-export function paintRibbon(element, runs, taken, now = Date.now()) {
+export function paintRibbon(element, runs, taken, now = trueNow()) {
   const made = blocks(runs, now);
   const begin = Math.max(taken, Math.min(made[0]?.from ?? now, now) - 10 * 60000);
   const finish = Math.max(now, made.at(-1)?.to ?? now) + 20000;

@@ -1,5 +1,6 @@
 // Looks rows up in a stage's tables: which reading, after which blank, says what. Whatever has no row
 // is "later": kept, and the server's answer brings the words.
+import { awaits } from "./determination.js";
 import { halves, isSample, kept } from "./machine.js";
 import { say } from "./scale.js";
 
@@ -40,7 +41,14 @@ export function single(sheet, state, d) {
   const stage = sheet.stages[d.stage];
   const held = state.stages[d.stage];
   const blank = blankKey(stage, held);
-  if (!blank || !isSample(d.role) || onlyLater(stage, held) || between(d) || offItsEnd(stage, d))
+  if (
+    !blank ||
+    awaits(d) ||
+    !isSample(d.role) ||
+    onlyLater(stage, held) ||
+    between(d) ||
+    offItsEnd(stage, d)
+  )
     return null;
   if (["beyond", "below", "absent"].includes(d.kind))
     return stage[d.kind]?.[d.kind === "beyond" ? blank : "-"] ?? null;

@@ -1,12 +1,13 @@
 // Clocks that a page shows of tests: each counts to its end by itself, then on from it.
 
 import { clockText } from "./clock-text.js";
+import { trueNow } from "./true-time.js";
 
 /**
  * What a clock shows now: what is left, for how long it has been over, or by how much it is too late.
  * @param {DOMStringMap} clock
  */
-export function shown({ due, until, over, late }, now = Date.now()) {
+export function shown({ due, until, over, late }, now = trueNow()) {
   const left = (Date.parse(due) - now) / 1000;
   if (left > 0) return { words: clockText(left), state: left < 60 ? "soon" : "running" };
   const lateBy = until ? (now - Date.parse(until)) / 1000 : 0;
@@ -14,10 +15,10 @@ export function shown({ due, until, over, late }, now = Date.now()) {
   return { words: `${clockText(-left)} ${over}`, state: "over" };
 }
 
-export function countDown(root = document.body) {
+export function countDown(root = document.body, now = trueNow()) {
   for (const element of root.querySelectorAll("[data-due]")) {
     const clock = /** @type {HTMLElement} */ (element);
-    const { words, state } = shown(clock.dataset);
+    const { words, state } = shown(clock.dataset, now);
     if (clock.textContent !== words) clock.textContent = words;
     clock.dataset.state = state;
   }

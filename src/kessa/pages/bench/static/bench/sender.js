@@ -1,10 +1,15 @@
 // Sends what waits, again and again until the server has named every act. Never redirects, never
 // drops: whatever goes wrong leaves the queue as it is.
-import { asDevice, asPerson } from "./post.js";
+import { asDevice, asPerson, pictureAsDevice, pictureAsPerson } from "./post.js";
+import { knownOffset, learn, whenItJumps } from "./true-time.js";
 
 const FIRST_WAIT = 1000;
 const LONGEST_WAIT = 10000;
 const BATCH = 200;
+
+// left: when the question left, by the page's own clock, which does not jump on the way.
+const hearTime = ({ now }, left) =>
+  learn(Math.round(Date.parse(now) - Date.now() + (performance.now() - left) / 2));
 
 export class Sender {
   wait = FIRST_WAIT;
@@ -12,19 +17,22 @@ export class Sender {
   busy = false;
   again = false;
   resting = false;
-  offset = null;
 
   // told(status, waiting): "sent" | "sending" | "offline" | "signin" | "other" | "full" | "trouble", and for
   // that what is wrong;
   // answered(answer); since() -> {run: arrival}.
-  constructor({ outbox, url, person, told, answered, since }) {
+  // photographs: where pictures go; page: by which the acts of this page are known.
+  constructor({ outbox, url, photographs, page, person, told, answered, since }) {
     this.outbox = outbox;
+    this.page = page;
     this.url = url;
+    this.photographs = photographs;
     this.person = person;
     this.told = told;
     this.answered = answered;
     this.since = since;
     addEventListener("online", () => this.retry());
+    whenItJumps(() => this.ask());
     document.addEventListener("visibilitychange", () => document.hidden || this.retry());
   }
 
@@ -59,12 +67,20 @@ export class Sender {
 
   // Ask what other devices have sent, when nothing else is going on.
   async pull() {
-    if (this.busy || this.resting || document.hidden) return;
+    if (!this.busy && !this.resting && !document.hidden) await this.ask();
+  }
+
+  // What time it is and what other devices have sent; whether the server answered.
+  async ask() {
+    const left = performance.now();
     const { outcome, answer } = await asPerson(this.url, this.person, {
       events: [],
       since: this.since(),
     });
-    if (outcome === "ok") this.answered(answer);
+    if (outcome !== "ok") return false;
+    hearTime(answer, left);
+    this.answered(answer);
+    return true;
   }
 
   async sendAll() {
@@ -72,41 +88,74 @@ export class Sender {
       const waiting = (await this.outbox.waiting()).sort(
         (a, b) => a.event.lamport - b.event.lamport,
       );
-      if (!waiting.length) return this.told("sent", 0);
+      if (!waiting.length) return this.sendPhotographs();
       this.told("sending", waiting.length);
       const { outcome, answer, wait } = await this.post(waiting.slice(0, this.batch));
       if (outcome === "big" && this.batch > 1) {
         this.batch = Math.ceil(this.batch / 2);
         continue;
       }
-      if (outcome !== "ok") {
-        this.resting = true;
-        this.failure = outcome;
-        this.why = outcome === "trouble" ? answer?.error : "";
-        this.told(outcome, waiting.length, this.why);
-        this.timer = setTimeout(() => this.retry(), wait || this.wait);
-        this.wait = Math.min(this.wait * 2, LONGEST_WAIT);
-        return;
-      }
+      if (outcome !== "ok") return this.rest(outcome, answer, wait, waiting.length);
       this.wait = FIRST_WAIT;
       this.resting = false;
     }
   }
 
+  // Something went wrong: the next attempt comes by itself, later each time.
+  rest(outcome, answer, wait, waiting) {
+    this.resting = true;
+    this.failure = outcome;
+    this.why = outcome === "trouble" ? answer?.error : "";
+    this.told(outcome, waiting, this.why);
+    this.timer = setTimeout(() => this.retry(), wait || this.wait);
+    this.wait = Math.min(this.wait * 2, LONGEST_WAIT);
+  }
+
+  // After the acts, one by one: an act may name a picture that comes later, never the reverse.
+  async sendPhotographs() {
+    const { photographs } = this.outbox;
+    const waiting = await photographs.waiting();
+    for (const [at, row] of waiting.entries()) {
+      this.told("sending", waiting.length - at);
+      const got = await this.postPhotograph(row);
+      if (!(await photographs.settle(row, got)))
+        return this.rest(got.outcome, got.answer, got.wait, waiting.length - at);
+    }
+    this.wait = FIRST_WAIT;
+    this.resting = false;
+    this.told("sent", 0);
+  }
+
+  async postPhotograph(row) {
+    const got = await pictureAsPerson(this.photographs, this.person, row);
+    if (got.outcome !== "signin" && got.outcome !== "other") return got;
+    const held = await this.outbox.token(row.visit);
+    if (!held) return got;
+    const sent = await pictureAsDevice(held.token, row);
+    return sent.outcome === "signin" ? got : sent;
+  }
+
   // As the person; where the sign-in has gone, with the capability of the visit.
   async post(rows) {
-    const left = Date.now();
-    const body = { events: rows.map((row) => row.event), since: this.since() };
+    if (knownOffset() === null) await this.ask();
+    const left = performance.now();
+    const body = { events: rows.map((row) => this.timed(row.event)), since: this.since() };
     let got = await asPerson(this.url, this.person, body);
     if (got.outcome === "signin" || got.outcome === "other")
       got = await this.withCapability(rows, got);
     if (got.outcome !== "ok") return got;
     const { answer } = got;
-    this.offset = Math.round(Date.parse(answer.now) - (left + Date.now()) / 2);
+    hearTime(answer, left);
     await this.outbox.sent(answer.kept);
     await this.outbox.refuse(answer.refused);
     this.answered(answer);
     return { outcome: answer.kept.length + answer.refused.length ? "ok" : "offline" };
+  }
+
+  // An act that this page made before it had heard what time it is, with what it has heard since.
+  timed(event) {
+    const known = event.offset_ms !== null || event.page !== this.page;
+    return known ? event : { ...event, offset_ms: knownOffset() };
   }
 
   // Past a store that refuses it: whether the server has this act now.
@@ -122,7 +171,8 @@ export class Sender {
     const { visit } = rows[0];
     const held = await this.outbox.token(visit);
     if (!held) return failed;
-    const events = rows.filter((row) => row.visit === visit).map((row) => row.event);
+    const mine = rows.filter((row) => row.visit === visit);
+    const events = mine.map((row) => this.timed(row.event));
     const got = await asDevice(held.token, { events, since: this.since() });
     return got.outcome === "signin" ? failed : got;
   }

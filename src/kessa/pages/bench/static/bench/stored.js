@@ -1,17 +1,25 @@
-// Has the worker keep this page and what it uses, so that it opens without a network from now on.
+// Has the worker keep pages and what they use, so that they open without a network from now on.
 
+// This page and what it has loaded: whether it is kept.
 export async function storeThisPage(scope) {
-  if (!("serviceWorker" in navigator)) return false;
-  const registration = await navigator.serviceWorker.register("/sw.js", { scope });
-  const worker = registration.active ?? registration.waiting ?? registration.installing;
-  await activated(worker);
   await document.fonts.ready;
   const used = performance.getEntriesByType("resource").map((entry) => entry.name);
+  const { outcome } = await store(scope, [location.href.split("#")[0], ...used]);
+  return outcome === "kept";
+}
+
+// -> { outcome: "kept" | "full" | "failed" | "cannot", bytes, pages }
+export async function store(scope, urls) {
+  if (!("serviceWorker" in navigator)) return { outcome: "cannot", bytes: 0, pages: 0 };
+  const registration = await navigator.serviceWorker.register("/sw.js", { scope });
+  if (!registration) return { outcome: "cannot", bytes: 0, pages: 0 };
+  const worker = registration.active ?? registration.waiting ?? registration.installing;
+  await activated(worker);
   const channel = new MessageChannel();
   const answered = new Promise((resolve) => {
-    channel.port1.onmessage = ({ data }) => resolve(data === "kept");
+    channel.port1.onmessage = ({ data }) => resolve(data);
   });
-  worker.postMessage({ keep: [location.href.split("#")[0], ...used] }, [channel.port2]);
+  worker.postMessage({ keep: urls }, [channel.port2]);
   return answered;
 }
 

@@ -1,4 +1,5 @@
 // The tape: every determination as it closed, struck through where it was rejected, then results.
+import { awaits } from "./determination.js";
 import { $ } from "./dom.js";
 import { gauge, SIGNS } from "./gauge.js";
 import { halves, isSample } from "./machine.js";
@@ -62,6 +63,7 @@ function determination(sheet, state, d, later) {
   const unit = unitOf(stage, d);
   const base = { what: nameOf(sheet.words, d), when: clock(d.at || d.times.at(-1)) };
   const seen = d.ended || d.closed ? said(stage, d) : stage.counts ? String(d.count) : "–";
+  if (awaits(d)) return slip({ ...base, figure: "", note: sheet.words.awaiting.title });
   if (d.rejected)
     return slip({
       ...base,

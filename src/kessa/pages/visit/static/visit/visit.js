@@ -1,6 +1,13 @@
-// The page of a visit: its clocks count down between two answers of the server.
+// The page of a visit: its clocks count down between two answers of the server, by the server's clock.
 import { countDown } from "../bench/running-clocks.js";
+import { learn } from "../bench/true-time.js";
+import { find } from "../ui/dom.js";
 
-countDown();
-setInterval(() => countDown(), 250);
-document.addEventListener("htmx:afterSwap", () => countDown());
+const count = () => countDown();
+
+count();
+setInterval(count, 250);
+document.addEventListener("htmx:afterSwap", () => {
+  learn(Date.parse(find("#board").dataset.now) - Date.now());
+  count();
+});

@@ -1,0 +1,7 @@
+"""Every calculation of the core as a page."""
+
+from django.apps import AppConfig
+
+
+class PagesCalculatorConfig(AppConfig):
+    name = "kessa.pages.calculator"
