@@ -14,10 +14,22 @@ from kessa.platform.models import Person
 from tests.browser.inflight import close_down, open_up
 from tests.builders.people import Room
 
+NOT_NEEDED = (
+    "PreloadTopChromeWebUI",
+    "AvoidUnnecessaryBeforeUnloadCheckSync", "DestroyProfileOnBrowserClose", "HttpsUpgrades",
+    "HttpsFirstBalancedModeAutoEnable", "LensOverlay", "MediaRouter", "PaintHolding",
+    "ThirdPartyStoragePartitioning", "AvoidCorsURLLoaderRestartOnRedirect",
+    "TcpPortRandomizationWin", "OptimizationHints", "NetworkTimeServiceQuerying", "AimEnabled",
+    "PreconnectToSearch",
+)  # fmt: skip
+"""The first draws the browser's own panels beside every new page; the others are what Playwright
+turns off, which this list replaces."""
 ARGUMENTS = [
+    f"--disable-features={','.join(NOT_NEEDED)}",
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
+expect.set_options(timeout=20_000)
 WIDE = {"width": 1280, "height": 800}
 PHONE = {"width": 390, "height": 844}
 AXE = Path(__file__).parent / "vendor" / "axe.min.js"

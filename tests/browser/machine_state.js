@@ -31,6 +31,7 @@
       .map(([slot, n]) => [slot, n, d.raw[slot]]),
     over: Object.entries(d.places).filter(([slot]) => !(slot in d.raw)),
     corrections: d.was.map((was) => was.why),
+    photos: [d.photos, d.again],
     "half steps": kept(d) && d.kind !== "absent" ? halves(sheet.stages[d.stage], d) : null,
   });
   const whole = ({ method, events }) => {
@@ -46,6 +47,7 @@
       at: state.at,
       finish: [state.finish, state.cause, state.untested],
       accepted: state.accepted,
+      reader: state.reader,
       unfit: state.ignored,
       moments: Object.fromEntries(
         Object.entries(state.moments).map(([step, at]) => [step, ms(at)]),

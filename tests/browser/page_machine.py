@@ -14,9 +14,12 @@ from tests.builders.histories import KNOWN, History
 
 MODULES = Path(__file__).parents[2] / "src" / "kessa" / "pages" / "bench" / "static" / "bench"
 STATE = (Path(__file__).parent / "machine_state.js").read_text("utf-8")
-MACHINE = ("machine.js", "acts.js", "order.js", "scale.js", "rows.js")
+MACHINE = (
+    "machine.js", "acts.js", "photo-acts.js", "determination.js", "order.js", "scale.js", "rows.js",
+    "device.js",
+)  # fmt: skip
 """What folds and looks figures up; the other modules draw it, keep it and send it."""
-EACH = 12
+EACH = 6
 """Histories of each shipped method."""
 ADDRESS = "https://kessa.invalid/"
 """No address of any machine: every request is answered here."""

@@ -1,5 +1,6 @@
 // Acts drawn by chance, mostly such as the run stands ready for; the chances come from the test.
-async (chances) => {
+// ends: whether the test may be stopped at last.
+async ({ chances, acts, ends }) => {
   const { act, now } = document.getElementById("main").kessa;
   let at = 0;
   const chance = () => chances[at++ % chances.length];
@@ -15,7 +16,7 @@ async (chances) => {
     return (n < 0 ? "-" : "") + figure;
   };
   const mine = [];
-  for (let i = 0; i < 90; i += 1) {
+  for (let i = 0; i < acts; i += 1) {
     const { sheet, state } = now();
     const stage = sheet.stages[state.at];
     const step = sheet.steps[state.step];
@@ -46,12 +47,12 @@ async (chances) => {
         ["check-drop", {}],
       );
     if (state.spot === "stage-end") options.push(...Array(20).fill(["stage", {}]));
-    if (i > 80)
+    if (ends && i > acts - 10)
       options.push(["stop", { cause: "x" }], ["stop", { cause: "x", finish: "not-applicable" }]);
     if (mine.length && chance() < 0.06) act("undo", { event: mine.pop() });
     else {
       const [name, data] = pick(options);
-      act(name, data);
+      mine.push(act(name, data));
     }
   }
 };

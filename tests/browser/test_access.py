@@ -1,6 +1,6 @@
 """axe-core on every page, in both sizes and three themes; nothing is wider than its window."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from datetime import date
 
 from django.test import override_settings
@@ -8,6 +8,7 @@ from playwright.sync_api import Page, expect
 
 from kessa.flows.correcting import correct_reading
 from kessa.flows.reviewing import decide
+from kessa.library.cases import make_case
 from kessa.library.drafts import begin as begin_draft
 from kessa.library.equipment import note_instrument
 from kessa.library.models import Lot
@@ -16,9 +17,14 @@ from kessa.people.members import invite, withdraw
 from kessa.platform.models import Membership
 from kessa.ui.context import THEMES
 from kessa.visits.services import begin
+from kessa.visits.sets import begin_set
 from kessa_core.drafts.starts import from_method
 from kessa_core.methods import shipped
 from tests.browser.base import PHONE, WIDE, BenchDriver, BrowserTest, axe, overflow
+from tests.builders.photographs import photographed_test
+from tests.web.test_sets import new_set
+
+STYLE = "/style/"
 
 
 def put_on(page: Page, theme: str) -> None:
@@ -35,10 +41,10 @@ def found_in(page: Page, theme: str, width: int = WIDE["width"]) -> list[str]:
     return axe(page, () if theme == THEMES[0] else ("color-contrast",))
 
 
-def views(page: Page) -> Iterator[tuple[str, int]]:
+def views(page: Page, themes: Sequence[str] = THEMES) -> Iterator[tuple[str, int]]:
     """The page as it is, wide in every theme and then small: what a theme changes, its colours,
     is the same in both."""
-    for theme in THEMES:
+    for theme in themes:
         yield theme, WIDE["width"]
     page.set_viewport_size(PHONE)
     yield THEMES[0], PHONE["width"]
@@ -63,14 +69,20 @@ class Access(BrowserTest):
         member = Membership.objects.get(programme=room.programme, person=room.monitor)
         allow(run.sample.visit, manager, "device-1", "Android, Chrome")
         lot = Lot.objects.get(programme=room.programme)
+        case = make_case(room.programme, manager, name="Green case", lots=[lot.pk])
         described = {"name": "meter", "kinds": ["pocket pH meter"], "check_due": date(2026, 1, 31)}
         meter = note_instrument(room.programme, manager, **described)
         read = room.new_run(method="ph-meter")
         copy = from_method(shipped("nitrate-comparator"), "A copy")
         visit = room.new_visit("chloride-drops-15ml", "phosphate-strip")
         draft = begin_draft(room.programme, manager, copy)
+        taken = photographed_test(room)
+        held = new_set(room)
+        round_ = begin_set(held, room.monitor, [room.point, room.other], None)
         paths = [
-            "today/", "waters/", f"points/{room.point.pk}/", f"points/{room.other.pk}/",
+            "calculator/", "calculator/alkalinity-species/?p_as_caco3=60&m_as_caco3=90 ± 4",
+            "today/", "waters/", f"waters/{room.water.pk}/targets/",
+            f"points/{room.point.pk}/", f"points/{room.other.pk}/",
             "points/new/", f"points/{room.point.pk}/change/",
             f"samples/{sample.pk}/safety/", f"samples/{sample.pk}/context/",
             f"samples/{sample.pk}/sample/", "bench/", f"bench/{run.pk}/", "log/",
@@ -81,7 +93,8 @@ class Access(BrowserTest):
             "library/chloride-drops-15ml/choices/", f"waters/{room.water.pk}/change/",
             "limits/", "limits/ccme-freshwater/chloride-long/", f"lots/{lot.pk}/",
             f"lots/{lot.pk}/correct/", f"lots/{lot.pk}/standard/", f"instruments/{meter.pk}/",
-            "library/instruments/new/", f"library/instruments/{meter.pk}/check/",
+            "library/cases/new/", f"library/cases/{case.pk}/", "library/instruments/new/",
+            f"library/instruments/{meter.pk}/check/",
             f"library/instruments/{meter.pk}/edit/", f"bench/{read.pk}/",
             "library/?limit=ccme-freshwater/chloride-long", "library/ph-meter/shipped/",
             "library/compare/?method=ph-meter&method=ph-tablets", "kits/",
@@ -90,18 +103,28 @@ class Access(BrowserTest):
             "people/", f"people/{member.pk}/", f"people/{left.pk}/", "settings/",
             "settings/work/", "audit/",
             f"audit/?about=result:{result.pk}",
+            "sets/", f"sets/{held.pk}/", "sets/new/", f"sets/{held.pk}/packing/",
+            f"sets/{held.pk}/labels/", f"visits/{round_.pk}/", f"visits/{round_.pk}/end/",
+            f"visits/{visit.pk}/report/", "entry/", f"entry/sheet/?set={held.pk}",
+            f"entry/paste/?set={held.pk}", "on-this-device/", "visits/new/", "readings/",
+            f"readings/{taken.pk}/",
         ]  # fmt: skip
-        outside = ["/style/", "/programmes/", "/programmes/new/", "/account/", "/account/codes/",
+        outside = [STYLE, "/programmes/", "/programmes/new/", "/account/", "/account/codes/",
                    "/join/"]  # fmt: skip
         return [*(room.url(path) for path in paths), *outside]
 
-    def test_every_page_in_three_themes_and_both_sizes(self) -> None:
-        """No finding, no sideways scrolling, a title, one heading of the first rank, a way back."""
+    def test_every_page_in_both_sizes(self) -> None:
+        """No finding, no sideways scrolling, a title, one heading of the first rank, a way back.
+
+        Every page by day and, in turn, in one of the other themes; in all three the page that holds
+        every component.
+        """
         paths = self.pages()
         page = self.sign_in(self.context(), self.room.people["manager"])
-        for path in paths:
+        for number, path in enumerate(paths):
             page.goto(self.base + path)
-            for theme, width in views(page):
+            themes = THEMES if path == STYLE else (THEMES[0], THEMES[1 + number % 2])
+            for theme, width in views(page, themes):
                 with self.subTest(path=path, theme=theme, width=width):
                     self.assertEqual(found_in(page, theme, width), [])
                     self.assertLessEqual(overflow(page), 0)

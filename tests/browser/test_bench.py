@@ -1,22 +1,15 @@
 """The bench: every way a drop count can go, as the page shows it and as the server folds it."""
 
-import io
-import json
 import random
 import re
-import tempfile
-from contextlib import redirect_stdout
-from pathlib import Path
 
 from playwright.sync_api import expect
 
 from kessa.flows.evaluating import state_of
 from kessa.pages.bench.digest import digest
 from kessa.results.models import Result
-from kessa.runs.models import Event, Run
-from kessa_core.cli.__main__ import main
-from kessa_core.runs.export import write
-from tests.browser.base import PHONE, BenchDriver, BrowserTest
+from kessa.runs.models import Run
+from tests.browser.base import BenchDriver, BrowserTest
 
 
 class FirstPaint(BrowserTest):
@@ -261,46 +254,3 @@ class PageAndServer(BrowserTest):
             chain.append(following)
         self.assertEqual(bench.digest(), [digest(state_of(run)) for run in chain])
         self.assertEqual(bench.page.evaluate("window.shownMismatch"), 0)
-
-    def test_two_tabs_and_two_devices_on_one_run(self) -> None:
-        """500 random acts with a flapping network: both tabs, the other device, the server and
-        ./kessa run on the export say the same."""
-        first = self.bench()
-        second = BenchDriver(self.new_page(first.page.context), first.run, first.page.url)
-        phone = BenchDriver(self.sign_in(self.context(PHONE)), first.run, first.page.url)
-        benches, draw = (first, second, phone), random.Random(23)
-        keys = ["Space"] * 6 + ["n"] * 6 + ["1"] * 4 + ["e"] * 2 + ["Backspace", "o", "d", "c"]
-        for number in range(500):
-            if number % 25 == 0:
-                for bench in (first, phone):
-                    bench.page.context.set_offline(draw.random() < 0.5)
-            draw.choice(benches).press(draw.choice(keys))
-        for bench in benches:
-            bench.page.context.set_offline(False)
-        for _ in range(2):
-            for bench in benches:
-                bench.all_sent()
-                bench.page.evaluate("document.getElementById('main').kessa.pull()")
-        runs = [Run.objects.get(pk=first.run)]
-        while following := Run.objects.filter(continues=runs[-1]).first():
-            runs.append(following)
-        expected = [digest(state_of(run)) for run in runs]
-        for bench in benches:
-            self.assertEqual(bench.digest(), expected)
-        for run in runs:
-            self.assertEqual(self.by_the_command(run), digest(state_of(run)))
-
-    def by_the_command(self, run: Run) -> str:
-        """The digest of what ./kessa run makes of the run's file."""
-        events = [event.as_core() for event in Event.objects.of_run(run)]
-        with tempfile.TemporaryDirectory() as folder, redirect_stdout(io.StringIO()) as out:
-            file = Path(folder) / "run.jsonl"
-            file.write_text(write(run.version.method, events, {}), "utf-8")
-            main(["run", run.version.method_id, str(file), "--json"])
-        told = json.loads(out.getvalue())
-        state = state_of(run)
-        self.assertEqual([d["drops"] for d in told["determinations"]],
-                         [d.count for d in state.determinations])  # fmt: skip
-        self.assertEqual([u["event"] for u in told["unfit"]], [u[0] for u in state.ignored])
-        self.assertEqual(told["place"]["spot"], state.place.spot)
-        return digest(state)

@@ -160,6 +160,31 @@ class OtherSignIn(BrowserTest):
         with self.assertRaisesRegex(Error, "ERR_INTERNET_DISCONNECTED|ERR_FAILED"):
             page.goto(address)
 
+    def test_signing_out_with_unsent_work_asks_first(self) -> None:
+        """No: nothing happens. Yes: signed out, and the action arrives under the same name."""
+        context = self.context()
+        bench = self.bench(self.sign_in(context))
+        page = bench.page
+        page.route("**/events/", lambda route: route.abort())
+        bench.press("1")
+        expect(page.locator("#sent")).to_contain_text("saved here", timeout=8000)
+        for answer in ("dismiss", "accept"):
+            page.once("dialog", lambda dialog, answer=answer: getattr(dialog, answer)())
+            page.locator("header details.dropdown summary").click()
+            with page.expect_event("dialog"):
+                page.get_by_role("button", name="Sign out").click()
+            if answer == "dismiss":
+                expect(bench.title).to_be_visible()
+                page.keyboard.press("Escape")
+                page.reload()
+                bench.ready()
+        expect(page.get_by_label("Password")).to_be_visible()
+        for _ in range(50):
+            if Event.objects.filter(run_id=bench.run).exists():
+                break
+            page.wait_for_timeout(200)
+        self.assertEqual(Event.objects.get(run_id=bench.run).person, self.room.monitor)
+
     def test_two_tabs_of_one_run_agree(self) -> None:
         """A drop added in one tab is counted in the other."""
         context = self.context()

@@ -8,7 +8,7 @@ from kessa.pages.bench.digest import digest
 from kessa.runs.models import Event, Run
 from tests.browser.base import BrowserTest
 
-RANDOM = Path(__file__).parent / "random_acts.js"
+RANDOM = (Path(__file__).parent / "random_acts.js").read_text("utf-8")
 METHODS = ("hardness-burette", "strip-three-pads", "ph-meter")
 """One of each kind of page; tests/browser/test_machine.py folds every method."""
 
@@ -21,7 +21,8 @@ class SameEverywhere(BrowserTest):
             with self.subTest(method=method):
                 bench = self.bench(page, method)
                 draw = random.Random(number)
-                page.evaluate(RANDOM.read_text("utf-8"), [draw.random() for _ in range(270)])
+                chances = [draw.random() for _ in range(270)]
+                page.evaluate(RANDOM, {"chances": chances, "acts": 90, "ends": True})
                 bench.all_sent()
                 run = Run.objects.get(pk=bench.run)
                 self.assertGreater(Event.objects.filter(run=run).count(), 80)

@@ -5,6 +5,8 @@ from datetime import UTC, datetime, timedelta
 
 from playwright.sync_api import Page, expect
 
+from kessa.flows.evaluating import state_of
+from kessa.runs.models import Run
 from tests.browser.base import PHONE, BenchDriver, BrowserTest, axe, overflow
 
 TESTS = (
@@ -48,10 +50,22 @@ class Visits(BrowserTest):
         taps += 1
         tap("button", "Next: take the sample")
         tap("button", "Save sample and start 6 tests")
+        page.wait_for_url("**/visits/*/")
         self.fine(page)
         tap("link", re.compile("^Go to"))
         BenchDriver(page).ready()
         self.assertLessEqual(taps, 10)
+
+    def test_a_device_three_hours_fast(self) -> None:
+        """A wait that runs is counted down by the server's clock, not over for hours."""
+        page = self.sign_in(self.context())
+        page.clock.install(time=datetime.now(UTC) + timedelta(hours=3))
+        visit = self.visit(page, TESTS[1], "conductivity-meter")
+        page.get_by_role("link", name="Phosphate, strip").last.click()
+        BenchDriver(page).go(until="wait").all_sent()
+        page.goto(visit)
+        timer = page.locator("#board").get_by_role("timer")
+        expect(timer).to_have_text(re.compile(r"^\d:\d\d$"), timeout=30_000)
 
     def test_one_test_in_the_wait_of_another(self) -> None:
         """The strip waits: the bench sends the person to the meter, whose bench counts the strip's
@@ -177,3 +191,54 @@ class Clocks(BrowserTest):
         bench.ready().wait_out().press("n").all_sent()
         page.goto(self.base + self.room.url("log/"))
         expect(page.get_by_role("navigation", name="Clocks")).to_be_hidden()
+
+    def left(self, page: Page) -> int:
+        """Seconds that the clock at hand still has to run."""
+        minutes, seconds = page.locator("#clock-time").inner_text().split(":")
+        return 60 * int(minutes) + int(seconds)
+
+    def test_a_device_clock_that_jumps_during_a_wait(self) -> None:
+        """Three hours on, with a network; three hours back, without: the clock counts on as if
+        nothing had happened, nothing is late, the acts have their true times."""
+        page = self.sign_in(self.context())
+        page.clock.install()
+        bench = self.bench(page, "phosphate-strip").go(until="wait").all_sent()
+        before, now = self.left(page), datetime.now(UTC)
+        page.clock.set_system_time(now + timedelta(hours=3))
+        page.wait_for_timeout(2000)
+        self.assertLessEqual(self.left(page), before)
+        self.assertGreater(self.left(page), before - 40)
+        bench.press("o").all_sent()
+        page.context.set_offline(True)
+        page.clock.set_system_time(datetime.now(UTC))
+        page.clock.run_for(1000)
+        expect(page.locator("#clock-says")).to_have_text("left")
+        self.assertGreater(self.left(page), before - 60)
+        bench.wait_out().press("n")
+        page.context.set_offline(False)
+        bench.all_sent()
+        run = Run.objects.get(pk=bench.run)
+        state = state_of(run)
+        self.assertEqual(state.stage.flags, [])
+        [waited] = state.current.waits
+        self.assertLess(abs(waited.seconds - waited.least), 15)
+
+    def test_a_phone_that_slept_through_a_wait(self) -> None:
+        """The page stood still and its own clock with it: what is over is said, and by how much;
+        the wait is kept with the time it took and flagged as late."""
+        page = self.sign_in(self.context(PHONE))
+        page.clock.install()
+        bench = self.bench(page, "phosphate-strip").go(until="wait").all_sent()
+        left = self.left(page)
+        page.clock.fast_forward((left + 600) * 1000)
+        page.evaluate(
+            """(ms) => { const own = performance.now.bind(performance);
+                performance.now = () => own() - ms; }""",
+            (left + 600) * 1000,
+        )
+        expect(page.locator("#clock-says")).to_have_text("too late by")
+        bench.press("n").all_sent()
+        state = state_of(Run.objects.get(pk=bench.run))
+        [waited] = state.current.waits
+        self.assertGreater(waited.seconds, left + 590)
+        self.assertTrue(any("due by" in flag for flag in state.stage.flags))

@@ -13,12 +13,13 @@ from kessa.pages.points.chart import FRAMES
 from kessa.pages.points.events import ChartEvent
 from kessa.results.history import Past
 from kessa.ui.gauges import draw
+from kessa.ui.templatetags.kessa_ui import in_a_sentence
 from kessa_core.judging import limit_set
 from kessa_core.methods import shipped
 from kessa_core.quantities import Interval, Value
 from kessa_core.trends.usual import usual
 
-LIMITS = limit_set("ccme-freshwater").limits
+LIMITS = limit_set("ccme-freshwater").limits[:2]
 QUANTITY = shipped("chloride-drops-15ml").quantity
 START = datetime(2025, 6, 3, tzinfo=UTC)
 
@@ -29,6 +30,12 @@ def rendered(tag: str, **context: object) -> str:
 
 def value(number: float, low: float, high: float | None, qualifier: str = "") -> Value:
     return Value(QUANTITY, number, 0, Interval(low, high), qualifier)
+
+
+class Names(unittest.TestCase):
+    def test_in_a_sentence(self) -> None:
+        for name, said in (("Chloride", "chloride"), ("pH", "pH"), ("E. coli", "E. coli")):
+            self.assertEqual(in_a_sentence(name), said)
 
 
 class Gauge(unittest.TestCase):

@@ -28,7 +28,8 @@ class Demo(TestCase):
 
     def test_its_stories(self) -> None:
         """The pond leaks at the end; one blank failed; a flood kept people away."""
-        below = Result.objects.of(self.programme).filter(point__name="below the pond")
+        found = Result.objects.of(self.programme).of_parameter("chloride")
+        below = found.filter(point__name="below the pond")
         numbers = list(below.newest_first().values_list("current__number", flat=True))
         self.assertGreater(numbers[0], 1.4 * sorted(numbers)[len(numbers) // 2])
         self.assertTrue(

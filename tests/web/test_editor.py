@@ -208,6 +208,20 @@ class Together(EditorTest):
         self.press(draft, "do=use&path=kit&value=Red case")
         self.assertEqual(draft.data["kit"], "Red case")
 
+    def test_only_another_person_is_named(self) -> None:
+        """A button pressed while one's own field was being saved names nobody."""
+        draft = self.finished()
+        mine = draft.revision
+        self.save(draft, {"kit": "Blue case"})
+        sent = {"revision": mine, "shown": "kit", "kit": "Blue case", "button": "do=explode&path=x"}
+        htmx = {"HX-Request": "true"}
+        page = self.client.post(self.url(draft, "change/"), sent, headers=htmx)
+        self.assertNotContains(page, "changed this draft as well")
+        other = self.room.people["reviewer"]
+        drafts.save_fields(draft, other, draft.revision, {"kit": "Red case"})
+        page = self.client.post(self.url(draft, "change/"), sent, headers=htmx)
+        self.assertContains(page, f"{other} changed this draft as well")
+
     def test_every_revision_is_kept(self) -> None:
         """What a draft said at each of its changes."""
         draft = self.finished()

@@ -150,6 +150,7 @@ class ByWater(RoomTest):
         for kind, says in (
             ("tap", "run for two minutes"), ("boiler", "hot and under pressure"),
             ("heating", "Flush the line"), ("chilled", "plant’s bucket"), ("cooling", "Flush"),
+            ("cooling", "Do not breathe mist"), ("tap", "Hot water scalds"),
         ):  # fmt: skip
             told = self.pages(kind)
             with self.subTest(kind=kind):
@@ -159,9 +160,8 @@ class ByWater(RoomTest):
                 ]
                 self.assertEqual(found, [])
         told = self.pages("stream")
-        self.assertTrue(
-            all(word in told for word in ("downstream", "Weather", "thaw", "dead fish"))
-        )
+        for word in ("downstream", "Weather", "thaw", "dead fish", "Never alone", "wear a vest"):
+            self.assertIn(word, told)
 
     def test_the_waters_temperature_is_asked_as_the_sample_is_taken(self) -> None:
         """Not before the water is touched; it stands with the sample."""

@@ -69,7 +69,7 @@ class Log(TestCase):
         row = next(row for row in rows if row["result"] == str(self.within.pk))
         for column, expected in {
             "value": "58", "unit": "mg/L", "basis": "Cl", "qualifier": "", "verdict": "within",
-            "limit": "chloride-long", "limit_edition": "2011", "read": "7; 12; 8",
+            "limit": "chloride-long", "limit_edition": "2012", "read": "7; 12; 8",
             "blank_read": "1", "outcome": "done", "method": "chloride-drops-15ml", "lot": "L-1",
         }.items():  # fmt: skip
             self.assertEqual(row[column], expected, column)
@@ -101,7 +101,7 @@ class Log(TestCase):
         for part in (
             "7, 8 drops: (mean 7.5 − ½) × 8.3 = 58 mg/L as Cl",
             "not in the mean, used for the 95 % range",
-            "CCME Canadian Water Quality Guidelines, chloride (2011)", "edition 2011", "lot L-1",
+            "CCME Canadian Water Quality Guidelines, chloride (2011)", "edition 2012", "lot L-1",
             "12 × drop added", "version 4", "this bottle’s drop size", "sd 3.5 %",
             "To reduce it most",
         ):  # fmt: skip
@@ -145,6 +145,6 @@ class Log(TestCase):
         lots = [{"reagent": "silver nitrate", "number": "L-1", "revision": 1}]
         self.assertEqual((current.core_version, current.lots), (VERSION, lots))
         verdict = current_verdicts(result)[0]
-        self.assertEqual((verdict.limit.edition, verdict.limit.data["max"]), ("2011", "120"))
+        self.assertEqual((verdict.limit.edition, verdict.limit.data["max"]), ("2012", "120"))
         self.assertEqual(verdict.in_force_at, result.sampled_at)
         self.assertEqual(current.method_hash, self.within.run.version.hash)

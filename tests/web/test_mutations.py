@@ -7,20 +7,25 @@ import json
 import os
 import random
 import uuid
+from datetime import date
 from urllib.parse import urlencode
 
 from django.test import Client, TestCase
 
+from kessa.library.cases import make_case
 from kessa.library.drafts import begin as begin_draft
 from kessa.library.equipment import note_instrument
 from kessa.library.models import Lot
 from kessa.people.device_tokens import allow, revoke
 from kessa.people.members import invite
 from kessa.platform.models import Membership
+from kessa.visits.models import VisitEvent
 from kessa.visits.services import begin
+from kessa.visits.sets import make_set
 from kessa_core.drafts.starts import from_method
 from kessa_core.methods.catalogue import shipped
 from tests.builders.people import Room
+from tests.builders.photographs import photographed_test
 from tests.builders.runs import Taps
 from tests.web.test_permissions import TABLE
 
@@ -43,7 +48,7 @@ FIELDS = (
     "page", "result", "about", "first", "last", "sign", "parameter", "water", "water_name", "place",
     "dangers", "reagent", "number", "opened", "expires", "shown_name", "old", "new", "pair",
     "limit_set", "getting_there", "own_review", "events", "device", "since", "instrument", "kinds",
-    "checked_on", "check_due", "table", "grams", "density",
+    "checked_on", "check_due", "table", "grams", "density", "raw", "unreadable", "sure",
 )  # fmt: skip
 TYPES = (
     "application/json", "text/plain", "application/x-www-form-urlencoded; charset=utf-7",
@@ -78,15 +83,36 @@ class Mutations(TestCase):
         result = room.finished()
         members = Membership.objects.filter(programme=room.programme)
         sample = begin(room.programme, room.monitor, room.point, "chloride-drops-15ml")
+        taken = photographed_test(room)
         return {
+            "reading": taken.pk,
+            "photo": taken.photo,
             "water": room.water.pk,
             "lot": Lot.objects.get(programme=room.programme).pk,
             "instrument": note_instrument(room.programme, None, name="meter").pk,
+            "case": make_case(room.programme, None, name="case").pk,
             "point": room.point.pk,
             "run": result.run_id,
             "result": result.pk,
             "visit": result.run.sample.visit_id,
             "sample": sample.pk,
+            "set": make_set(
+                room.programme,
+                None,
+                name="Round",
+                asked=[{"point": room.point.pk, "methods": ["chloride-drops-15ml"]}],
+                rhythm={"kind": "occasion", "occasion": "rain"},
+                begins=date(2026, 9, 1),
+            ).pk,
+            "beside": VisitEvent.objects.create(
+                programme=room.programme,
+                visit=result.run.sample.visit,
+                sample=result.run.sample,
+                kind="not-taken",
+                by=room.monitor,
+                data={"reason": "ice"},
+                beside=True,
+            ).pk,
             "invitation": invite(room.programme, room.people["manager"], "viewer")[0].pk,
             "member": members.get(role="viewer").pk,
             "last": members.get(role="manager").pk,
@@ -105,8 +131,8 @@ class Mutations(TestCase):
             self.turn += 1
             return f"/p/{slug}/" + TABLE[NAMES[self.turn % len(NAMES)]][0].format(**ids)
         return "/" + rng.choice(
-            ["append/", "join/as/", "sign-in/", "sign-in/code/", "sign-in/forgotten/", "join/",
-             "password-strength/",
+            ["append/", "append/photograph/", "join/as/", "sign-in/", "sign-in/code/",
+             "sign-in/forgotten/", "join/", "password-strength/",
              "account/", "account/name/", "account/password/", "account/codes/", "programmes/new/",
              f"account/devices/{rng.choice([0, 1, 10**30])}/", "health/", "sw.js",
              f"account/leave/{self.ids[1]['last']}/", "account/codes/off/", "sign-in/%00/"]

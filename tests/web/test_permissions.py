@@ -1,31 +1,42 @@
 """URL × role × programme × signed out: every URL of the resolver stands in a table, and the table
 is what happens."""
 
+from datetime import date
+
 from django.test import TestCase
 from django.urls import resolve, reverse
 
+from kessa.library.cases import make_case
 from kessa.library.drafts import begin as begin_draft
 from kessa.library.equipment import note_instrument
 from kessa.library.models import Lot
 from kessa.people.members import invite
 from kessa.platform.models import Membership
 from kessa.platform.permissions import every_pattern, undeclared
-from kessa.visits.models import Sample
+from kessa.visits.models import Sample, VisitEvent
 from kessa.visits.services import begin
+from kessa.visits.sets import make_set
 from kessa_core.drafts.starts import from_method
 from kessa_core.methods.catalogue import shipped
 from tests.builders.people import Room
+from tests.builders.photographs import photographed_test
 
 ALL = ("viewer", "monitor", "reviewer", "manager")
 TESTERS = ("monitor", "reviewer", "manager")
 REVIEWERS = ("reviewer", "manager")
 MANAGERS = ("manager",)
 # name: (path in the programme, method, who may)
-ENDS_ITS_RUN = ("cancel-run", "change-run", "end-run", "hand-over-run", "run-instrument", "run-lot")
+NEEDS_AN_OPEN_RUN = (
+    "cancel-run", "change-run", "delay-test", "end-run", "hand-over-run", "leave-out",
+    "run-instrument", "run-lot",
+)  # fmt: skip
 TABLE = {
     "today": ("today/", "get", ALL),
     "waters": ("waters/", "get", ALL),
     "water-judging": ("waters/{water}/judging/", "get", ALL),
+    "calculator": ("calculator/", "get", ALL),
+    "calculation": ("calculator/dose/", "get", ALL),
+    "targets": ("waters/{water}/targets/", "get", MANAGERS),
     "change-water": ("waters/{water}/change/", "get", MANAGERS),
     "new-point": ("points/new/", "get", MANAGERS),
     "point": ("points/{point}/", "get", ALL),
@@ -39,9 +50,35 @@ TABLE = {
     "run-instrument": ("bench/{run}/instrument/", "post", TESTERS),
     "run-lot": ("bench/{run}/lot/", "post", TESTERS),
     "choose-tests": ("points/{point}/several/", "get", TESTERS),
+    "new-visit": ("visits/new/", "get", TESTERS),
     "visit": ("visits/{visit}/", "get", ALL),
     "add-tests": ("visits/{visit}/add/", "get", TESTERS),
     "beside-the-test": ("visits/{visit}/beside/{run}/", "get", TESTERS),
+    "end-visit": ("visits/{visit}/end/", "get", TESTERS),
+    "decide-record": ("visits/{visit}/decide/{beside}/", "post", TESTERS),
+    "on-this-device": ("on-this-device/", "get", TESTERS),
+    "visit-people": ("visits/{visit}/people/", "post", TESTERS),
+    "leave-out": ("visits/{visit}/leave/{run}/", "post", TESTERS),
+    "delay-test": ("visits/{visit}/delay/{run}/", "post", TESTERS),
+    "visit-report": ("visits/{visit}/report/", "get", ALL),
+    "visit-sheet": ("visits/{visit}/sheet/", "get", ALL),
+    "entry": ("entry/", "get", TESTERS),
+    "entry-sheet": ("entry/sheet/?method=chloride-drops-15ml", "get", TESTERS),
+    "entry-preview": ("entry/preview/?method=chloride-drops-15ml", "post", TESTERS),
+    "entry-paste": ("entry/paste/?method=chloride-drops-15ml", "get", TESTERS),
+    "sets": ("sets/", "get", ALL),
+    "new-set": ("sets/new/", "get", MANAGERS),
+    "set": ("sets/{set}/", "get", ALL),
+    "change-set": ("sets/{set}/change/", "get", MANAGERS),
+    "set-tests": ("sets/{set}/points/{point}/", "get", MANAGERS),
+    "set-due": ("sets/{set}/due/", "post", TESTERS),
+    "begin-set": ("sets/{set}/begin/", "post", TESTERS),
+    "set-packing": ("sets/{set}/packing/", "get", ALL),
+    "set-sheet": ("sets/{set}/sheet/", "get", ALL),
+    "set-labels": ("sets/{set}/labels/", "get", ALL),
+    "sets-calendar": ("sets.ics", "get", ALL),
+    "allow-feed": ("sets/calendar/", "post", ALL),
+    "withdraw-feed": ("sets/calendar/withdraw/", "post", ALL),
     "test-menu": ("points/{point}/tests/", "get", TESTERS),
     "favourite-test": ("points/{point}/tests/favourite/", "post", TESTERS),
     "begin-test": ("points/{point}/test/", "post", TESTERS),
@@ -52,6 +89,11 @@ TABLE = {
     "bench": ("bench/{run}/", "get", TESTERS),
     "capability": ("bench/{run}/capability/", "post", TESTERS),
     "events": ("events/", "post", TESTERS),
+    "send-photograph": ("photographs/send/", "post", TESTERS),
+    "readings": ("readings/", "get", ALL),
+    "read-photograph": ("readings/{reading}/", "get", TESTERS),
+    "read-again": ("readings/{reading}/again/", "post", TESTERS),
+    "photograph": ("photographs/{photo}.jpg", "get", ALL),
     "log": ("log/", "get", ALL),
     "log-csv": ("log.csv", "get", ALL),
     "result": ("results/{result}/", "get", ALL),
@@ -73,6 +115,8 @@ TABLE = {
     "instrument-csv": ("instruments/{instrument}/results.csv", "get", ALL),
     "library": ("library/", "get", ALL),
     "new-lot": ("library/lots/new/", "get", TESTERS),
+    "new-case": ("library/cases/new/", "get", TESTERS),
+    "edit-case": ("library/cases/{case}/", "get", TESTERS),
     "new-instrument": ("library/instruments/new/", "get", TESTERS),
     "edit-instrument": ("library/instruments/{instrument}/edit/", "get", TESTERS),
     "check-instrument": ("library/instruments/{instrument}/check/", "get", TESTERS),
@@ -138,8 +182,8 @@ PUBLIC = {
     "health": 200,
     "style": 404,
 }
-BY_CAPABILITY = {"append"}
-JSON = {"events", "capability"}
+BY_CAPABILITY = {"append", "append-photograph", "calendar-feed"}
+JSON = {"events", "capability", "entry-preview", "send-photograph"}
 
 
 class Permissions(TestCase):
@@ -153,10 +197,19 @@ class Permissions(TestCase):
             "water": cls.room.water.pk,
             "lot": Lot.objects.get(programme=cls.room.programme).pk,
             "instrument": note_instrument(cls.room.programme, None, name="meter").pk,
+            "case": make_case(cls.room.programme, None, name="case").pk,
             "point": cls.room.point.pk,
             "run": cls.result.run_id,
             "result": cls.result.pk,
             "visit": cls.result.run.sample.visit_id,
+            "set": make_set(
+                cls.room.programme,
+                None,
+                name="Round",
+                asked=[{"point": cls.room.point.pk, "methods": ["chloride-drops-15ml"]}],
+                rhythm={"kind": "occasion", "occasion": "rain"},
+                begins=date(2026, 9, 1),
+            ).pk,
             "invitation": invitation.pk,
             "member": members.get(role="viewer").pk,
             "draft": begin_draft(
@@ -166,18 +219,37 @@ class Permissions(TestCase):
             ).pk,
             "last": members.get(role="manager").pk,
         }
+        taken = photographed_test(cls.room)
+        cls.ids |= {"reading": taken.pk, "photo": taken.photo}
         cls.ids["sample"] = cls.begun().pk
+        cls.ids["beside"] = cls.contradicted().pk
 
     @classmethod
     def begun(cls) -> Sample:
         """A sample on the way."""
         return begin(cls.room.programme, cls.room.monitor, cls.room.point, "chloride-drops-15ml")
 
+    @classmethod
+    def contradicted(cls) -> VisitEvent:
+        """A second record of the sample, over which nobody has decided."""
+        return VisitEvent.objects.create(
+            programme=cls.room.programme,
+            visit_id=cls.ids["visit"],
+            sample=cls.result.run.sample,
+            kind="not-taken",
+            by=cls.room.monitor,
+            data={"reason": "ice"},
+            beside=True,
+        )
+
     def ask(self, name: str, room: Room) -> int:
         path, method, _ = TABLE[name]
         ids = self.ids
-        if name in ENDS_ITS_RUN:
-            ids = ids | {"run": self.room.new_run().pk}
+        if name in NEEDS_AN_OPEN_RUN:
+            run = self.room.new_run()
+            ids = ids | {"run": run.pk, "visit": run.sample.visit_id}
+        elif name == "decide-record":
+            ids = ids | {"beside": self.contradicted().pk}
         elif name == "cancel-sample":
             ids = ids | {"sample": self.begun().pk}
         data: dict[str, object] = {}

@@ -179,7 +179,33 @@ class Planning(TestCase):
         with time_machine.travel(AT + timedelta(minutes=10), tick=False):
             plan = plan_visit(self.visit)
         self.assertEqual(plan.status, "late")
-        self.assertGreater(plan.lateness_s, 300)
+        self.assertGreater(sum(one.late_s for one in plan.phases), 300)
+
+    def test_one_is_delayed_so_that_the_other_is_in_time(self) -> None:
+        """Two that have to begin at once: whichever is delayed, the other is begun in time; the
+        page offers it, says it, and undoes it."""
+        self.client.force_login(self.room.monitor)
+        visit = self.room.new_visit("alkalinity-titrator", "alkalinity-drops")
+        address = self.room.url(f"visits/{visit.pk}/")
+        runs = {
+            one.version.method_id: one
+            for one in Run.objects.of(self.room.programme).of_visit(visit.pk)
+        }
+        self.enterContext(time_machine.travel(AT + timedelta(minutes=29, seconds=55), tick=False))
+        self.assertEqual(plan_visit(visit).status, "late")
+        self.assertContains(self.client.get(address), "Delay it, keep the others in time")
+        for delayed, other in (("alkalinity-titrator", "alkalinity-drops"),
+                               ("alkalinity-drops", "alkalinity-titrator")):  # fmt: skip
+            with self.subTest(delayed=delayed):
+                url = f"{address}delay/{runs[delayed].pk}/"
+                self.client.post(url)
+                late = {one.test.run for one in plan_visit(visit).phases if one.late_s}
+                self.assertEqual(late, {runs[delayed]})
+                page = self.client.get(address)
+                self.assertContains(page, f"{shipped(delayed).short} is delayed: about")
+                self.assertNotContains(page, f"{shipped(other).short} will be")
+                self.client.post(url, {"undo": "yes"})
+        self.assertContains(self.client.get(address), "Delay it, keep the others in time")
 
     def test_an_ended_test_leaves_the_plan(self) -> None:
         """Its result stands on the page of the visit."""
@@ -228,17 +254,44 @@ class Planning(TestCase):
         bench = self.client.get(self.room.url(f"bench/{run.pk}/"))
         self.assertContains(bench, f"beside/{run.pk}/")
 
+    def test_two_people_share_the_work(self) -> None:
+        """Never longer than one alone; the page says whose each piece is, and back to one again."""
+        self.client.force_login(self.room.monitor)
+        alone = plan_visit(self.visit)
+        address = self.room.url(f"visits/{self.visit.pk}/")
+        self.client.post(f"{address}people/", {"people": "2"})
+        shared = plan_visit(self.visit)
+        self.assertEqual({one.person for one in shared.phases if one.hands}, {1, 2})
+        self.assertLess(shared.over_at, alone.over_at)
+        self.assertContains(self.client.get(address), "Second person, now")
+        self.client.post(f"{address}people/", {"people": "1"})
+        self.assertNotContains(self.client.get(address), "Second person")
+
+    def test_late_it_is_left_out(self) -> None:
+        """What will be late is said with the choice; left out, it says why."""
+        self.client.force_login(self.room.monitor)
+        address = self.room.url(f"visits/{self.visit.pk}/")
+        with time_machine.travel(AT + timedelta(days=60), tick=False):
+            self.client.force_login(self.room.monitor)
+            said = self.client.get(address).content.decode()
+            self.assertIn("Leave it out", said)
+            open_ones = [run.pk for run in Run.objects.of(self.room.programme).unfinished()]
+            run = next(one for one in open_ones if f"leave/{one}/" in said)
+            self.client.post(f"{address}leave/{run}/")
+        result = Result.objects.get(run=run)
+        self.assertIn("too late", result.current.cause)
+
     def test_queries_do_not_grow_with_the_tests(self) -> None:
         """Three tests or four: the same number."""
         self.client.force_login(self.room.monitor)
         address = self.room.url(f"visits/{self.visit.pk}/")
         self.client.get(address)
-        with self.assertNumQueries(11):
+        with self.assertNumQueries(18):
             self.client.get(address)
         in_use(self.room.programme, "hardness-strip", self.room.monitor)
         add_and_open(self.sample, self.room.monitor, "hardness-strip")
         self.client.get(address)
-        with self.assertNumQueries(11):
+        with self.assertNumQueries(18):
             self.client.get(address)
 
 

@@ -1,0 +1,58 @@
+"""The calculator: found by what one wants to know, worked out on its page, nothing recorded."""
+
+from django.utils.html import escape
+
+from kessa.platform.models import AuditEntry
+from kessa_core.calculations import calculations
+from tests.builders.rooms import RoomTest
+
+
+class CalculatorTest(RoomTest):
+    def setUp(self) -> None:
+        self.client.force_login(self.room.people["viewer"])
+
+    def page(self, name: str, **typed: str) -> str:
+        inputs = {key.rstrip("_"): text for key, text in typed.items()}
+        answer = self.client.get(self.room.url(f"calculator/{name}/"), inputs)
+        return " ".join(answer.content.decode().split())
+
+    def test_every_calculation_has_a_page_that_asks_for_its_inputs(self) -> None:
+        for name, one in calculations().items():
+            page = self.page(name)
+            with self.subTest(name):
+                for given in one.given:
+                    self.assertIn(f'name="{given.key.rstrip("_")}"', page)
+                self.assertIn(escape(one.source), page)
+
+    def test_found_by_what_one_wants_to_know(self) -> None:
+        for asked, name in (
+            ("stock", "dilution"),
+            ("hardness unit", "hardness-convert"),
+            ("blows down", "boiler-blowdown"),
+            ("90th", "percentile90"),
+        ):
+            page = self.client.get(self.room.url("calculator/"), {"q": asked})
+            with self.subTest(asked):
+                self.assertContains(page, f"calculator/{name}/")
+        page = self.client.get(self.room.url("calculator/"), {"q": "philosophers' stone"})
+        self.assertContains(page, "No calculation says that")
+
+    def test_worked_out_with_range_and_working(self) -> None:
+        before = AuditEntry.objects.count()
+        page = self.page("dilution", stock_mg_l="75 ± 1", target_mg_l="1.5", final_ml="100")
+        self.assertIn(">2.000</strong>", page)
+        self.assertIn("(1.973–2.028)", page)
+        self.assertIn("The stock 75 ± 1 mg/L; What is wanted 1.5 mg/L", page)
+        self.assertEqual(AuditEntry.objects.count(), before)
+
+    def test_what_is_wrong_is_said_and_stays(self) -> None:
+        page = self.page("dilution", stock_mg_l="<b>much", target_mg_l="1.5", final_ml="100")
+        self.assertIn("is no number", page)
+        self.assertIn('value="&lt;b&gt;much"', page)
+        self.assertIn('value="1.5"', page)
+        page = self.page("alkalinity-species", p_as_caco3="95", m_as_caco3="90")
+        self.assertIn("P alkalinity (95) is above M alkalinity (90).", page)
+
+    def test_what_does_not_exist(self) -> None:
+        self.assertEqual(self.client.get(self.room.url("calculator/alchemy/")).status_code, 404)
+        self.assertIn("Work it out", self.page("dose", surplus="1"))

@@ -1,0 +1,109 @@
+"""What follows from the results of a sample, on their pages: with the place's pressure, judged, and
+values that contradict each other."""
+
+from datetime import UTC, datetime
+
+import time_machine
+
+from kessa.flows.following import following
+from kessa.library.services import in_use
+from kessa.places.services import attach_limits, change_point, make_point
+from kessa.results.models import Result
+from kessa.visits.models import Sample
+from tests.builders.rooms import RoomTest
+
+EVENING = datetime(2026, 11, 28, 19, 0, tzinfo=UTC)
+
+
+@time_machine.travel(EVENING, tick=False)
+class FollowingTest(RoomTest):
+    def setUp(self) -> None:
+        self.client.force_login(self.room.monitor)
+
+    def enter(self, day: str = "2026-11-28", point: int = 0, **cells: str) -> Sample:
+        """Readings from paper, by method, of one sample; its sample."""
+        methods = [name.replace("_", "-") for name in cells]
+        for method in methods:
+            in_use(self.room.programme, method, self.room.monitor)
+        asked = "&".join(f"method={method}" for method in methods)
+        typed = {
+            "day-0": day,
+            "time-0": "9:40",
+            "point-0": point or self.room.point.pk,
+            "note-0": "",
+        }
+        for method, text in zip(methods, cells.values(), strict=True):
+            typed[f"cell-0-{STAGES[method]}"] = text
+        answer = self.client.post(self.room.url(f"entry/sheet/?{asked}"), typed)
+        self.assertEqual(answer.status_code, 302, answer.content[:0])
+        return Sample.objects.of(self.room.programme).latest("pk")
+
+    def page_of(self, sample: Sample, parameter: str) -> str:
+        result = Result.objects.of(self.room.programme).get(run__sample=sample, parameter=parameter)
+        page = self.client.get(self.room.url(f"results/{result.pk}/"))
+        return " ".join(page.content.decode().split())
+
+    def test_oxygen_at_the_pressure_of_its_point(self) -> None:
+        """Higher up the water holds less, so the same oxygen is more of it; the inputs are named,
+        on the pages of both results."""
+        sample = self.enter(oxygen_meter="8.9", thermometer="12")
+        low = self.percent(sample)
+        change_point(self.room.point, self.room.monitor, altitude_m=480)
+        sample.refresh_from_db()
+        self.assertGreater(self.percent(sample), low)
+        for parameter in ("oxygen", "temperature"):
+            page = self.page_of(sample, parameter)
+            self.assertIn("Oxygen saturation", page)
+            self.assertIn("as at 480 m", page)
+
+    def percent(self, sample: Sample) -> float:
+        return next(
+            one.found.value.number
+            for one in following(Sample.objects.of(self.room.programme).get(pk=sample.pk)).values
+            if one.found.derived.key == "oxygen-percent"
+        )
+
+    def test_judged_by_its_own_limit(self) -> None:
+        """Cycles of a cooling circuit from its make-up of the day before; only there."""
+        water = self.room.water
+        attach_limits(water, None, "cooling-demo", datetime(2026, 1, 1, tzinfo=UTC))
+        ends = {"chloride_drops_15ml": "18 18"}
+        change_point(self.room.point, self.room.monitor, part="circulating")
+        makeup = make_point(water, None, name="make-up", place="at the valve", part="make-up")
+        self.enter(day="2026-11-27", point=makeup.pk, chloride_drops_15ml="7 7")
+        sample = self.enter(**ends)
+        found = following(sample)
+        cycles = next(one for one in found.values if one.found.derived.key == "cycles")
+        self.assertAlmostEqual(cycles.found.value.number, 17.5 / 6.5, places=2)
+        self.assertEqual(cycles.verdict.sign, "close")
+        page = self.page_of(sample, "chloride")
+        self.assertIn("Cycles of concentration", page)
+        self.assertIn("of the make-up", page)
+
+    def test_what_cannot_be_is_said_with_its_cause(self) -> None:
+        """Chloride that a conductivity of 212 cannot hold; nothing of it on the page of another
+        parameter; the reviewer sees it too; nothing is refused."""
+        sample = self.enter(chloride_drops_15ml="14 14", conductivity_meter="212 µS/cm",
+                            thermometer="12")  # fmt: skip
+        for parameter in ("chloride", "conductivity"):
+            page = self.page_of(sample, parameter)
+            self.assertIn("is more than a conductivity of 212 µS/cm allows", page)
+            self.assertIn("Often mS/cm was read as µS/cm", page)
+        self.assertNotIn("cannot be", self.page_of(sample, "temperature"))
+        result = Result.objects.of(self.room.programme).get(parameter="chloride")
+        self.client.force_login(self.room.people["reviewer"])
+        review = self.client.get(self.room.url(f"review/?result={result.pk}"))
+        self.assertContains(review, "is more than a conductivity of 212")
+
+    def test_nothing_follows_from_one_value(self) -> None:
+        sample = self.enter(chloride_drops_15ml="7 8")
+        self.assertEqual(following(sample).values, ())
+        self.assertNotIn("What follows from it", self.page_of(sample, "chloride"))
+
+
+STAGES = {
+    "oxygen-meter": "oxygen-meter.oxygen",
+    "thermometer": "thermometer.temperature",
+    "chloride-drops-15ml": "chloride-drops-15ml.chloride",
+    "conductivity-meter": "conductivity-meter.conductivity",
+}
