@@ -15,6 +15,7 @@ from collections.abc import Callable, Sequence
 from kessa_core.methods import shipped
 from kessa_core.methods.catalogue import shipped_ids
 from kessa_core.planning import Hands, PlannedTest, PlanProblem, Standing, find_plan
+from kessa_core.planning.allowance import for_slow_hands
 from kessa_core.planning.dispatching import most_urgent_first, one_after_the_other
 from kessa_core.planning.from_method import work_of
 from kessa_core.planning.plan import Times, late_of
@@ -112,7 +113,7 @@ class Doing:
         previous: dict[str, object] | None = None
         while True:
             begun = time.perf_counter()
-            plan = find_plan(self.again(previous), AGAIN_S)
+            plan = find_plan(for_slow_hands(self.again(previous)), AGAIN_S)
             self.slowest = max(self.slowest, time.perf_counter() - begun)
             previous = plan.as_plain()
             left = [

@@ -1,9 +1,10 @@
 """The pictures of docs/screenshots, from the demo data: ./kessa shots."""
 
 import re
+from datetime import datetime, timedelta
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page, Route, sync_playwright
 
 from kessa.pages.demo.people import PASSWORD
 from tools.serving import serving
@@ -42,8 +43,24 @@ SECONDS = {"Space": 6, "n": 20, "1": 6, "e": 5}
 """What an act takes at a real bench; the page's clock goes on by it."""
 
 
+class Ahead:
+    """How far the page's clock was moved on; what the server says of the time moves with it."""
+
+    seconds = 0
+
+    def answer(self, route: Route) -> None:
+        response = route.fetch()
+        told = response.json()
+        now = datetime.fromisoformat(told["now"]) + timedelta(seconds=self.seconds)
+        route.fulfill(response=response, json=told | {"now": now.isoformat()})
+
+
+ahead = Ahead()
+
+
 def keys(page: Page, *pressed: str) -> None:
     for key in pressed:
+        ahead.seconds += SECONDS[key]
         page.clock.fast_forward(SECONDS[key] * 1000)
         page.keyboard.press(key)
 
@@ -73,7 +90,6 @@ def thread(page: Page, address: str, size: str) -> None:
     keys(page, "Space", "e", "n")
     page.get_by_role("link", name="Open the result in the log").wait_for()
     if size == "wide":
-        take("done")
         page.get_by_role("link", name="Open the result in the log").click()
         page.wait_for_url("**/results/*/")
         take("result")
@@ -88,31 +104,26 @@ def thread(page: Page, address: str, size: str) -> None:
         take("point-dark")
 
 
-def begin(page: Page, address: str, method: str) -> None:
-    """A run of a method at the first point."""
-    page.goto(f"{address}/p/lowen-vale/points/1/")
-    to_the_water(page, method)
-    to_the_bench(page)
+def before_and_after(page: Page, address: str) -> None:
+    """A set with what to pack, and a sheet from paper while it is typed."""
+    page.goto(f"{address}/p/lowen-vale/sets/")
+    page.get_by_role("link", name="Brook round").click()
+    page.get_by_role("heading", name="What to pack").wait_for()
+    page.screenshot(path=FOLDER / "set-wide.png")
+    page.get_by_role("link", name="Type in a filled sheet").click()
+    fields = page.locator("[data-line='0'] input[data-cell]")
+    page.get_by_label("Time").first.fill("9:40")
+    for at in range(fields.count()):
+        title = fields.nth(at).get_attribute("aria-label") or ""
+        fields.nth(at).fill(next(text for key, text in PAPER.items() if title.startswith(key)))
+    page.wait_for_timeout(1500)
+    page.screenshot(path=FOLDER / "entry-wide.png")
 
 
-def go(page: Page) -> None:
-    """Every step and clock up to the next reading."""
-    main = page.locator("#main")
-    while (spot := main.get_attribute("data-now")) in ("tick", "check", "wait", "stage-end"):
-        if spot == "wait":
-            minutes, seconds = page.locator("#clock-time").inner_text().split(":")[-2:]
-            page.clock.fast_forward((int(minutes) * 60 + int(seconds)) * 1000)
-        page.keyboard.press("1" if spot == "check" else "n")
-
-
-def readings(page: Page, address: str) -> None:
-    """A colour slid between shades."""
-    begin(page, address, "Nitrate, comparator")
-    go(page)
-    page.locator("#reading-place").select_option(label="between 2.0 and 3.0 mg/L")
-    page.locator('#sent[data-state="sent"]').wait_for()
-    page.wait_for_timeout(350)
-    page.screenshot(path=FOLDER / "reading-wide.png")
+PAPER = {
+    "Temperature": "5.5", "Oxygen": "10", "pH": "7.5", "Conductivity": "212 µS/cm",
+    "Chloride": "b1 5 6", "Nitrate": "2.4",
+}  # fmt: skip
 
 
 def theme(page: Page, name: str) -> None:
@@ -175,7 +186,7 @@ TESTS = (
 
 def visit(page: Page, address: str, size: str) -> None:
     """Six tests of one sample: one done, a clock running, the next at hand."""
-    page.clock.resume()
+    sign_in(page, address)
     page.goto(f"{address}/p/lowen-vale/points/2/several/")
     for method in TESTS:
         page.locator(f"input[value={method}]").check()
@@ -188,7 +199,7 @@ def visit(page: Page, address: str, size: str) -> None:
     page.wait_for_url("**/visits/*/")
     here = page.url
     for name, pressed in (
-        ("Hardness, strip", ["n"] * 2),
+        ("Hardness, strip", ["n"]),
         ("Chloride, 15 mL", ["1", "n", "n", "n", "1", "Space", "e", "n"]),
     ):
         page.get_by_role("link", name=name).last.click()
@@ -210,11 +221,14 @@ def main() -> None:
         for size, viewport in (("wide", WIDE), ("phone", PHONE)):
             page = chromium.new_context(viewport=viewport, timezone_id="Europe/London").new_page()
             page.clock.install()
+            ahead.seconds = 0
+            page.route("**/events/", ahead.answer)
             thread(page, address, size)
             theme(page, "day")
             if size == "wide":
-                readings(page, address)
-            visit(page, address, size)
+                before_and_after(page, address)
+            other = chromium.new_context(viewport=viewport, timezone_id="Europe/London")
+            visit(other.new_page(), address, size)
         review(chromium.new_context(viewport=WIDE).new_page(), address)
         lot(chromium.new_context(viewport=WIDE).new_page(), address)
         editor(chromium.new_context(viewport=WIDE).new_page(), address)
