@@ -19,6 +19,7 @@ from kessa_core.quantities.species import Species
 class Parameter:
     """What is measured: its forms (total, dissolved), bases and stored unit.
 
+    named: what some forms are called, where the name alone would not tell them apart.
     signed: whether values below zero exist (a temperature). beside: units that other instruments
     report it in and that no factor connects with its own. own_species: bases that the shipped list
     of species does not hold.
@@ -34,6 +35,11 @@ class Parameter:
     signed: bool = False
     beside: tuple[str, ...] = ()
     own_species: tuple[Species, ...] = ()
+    named: tuple[tuple[str, str], ...] = ()
+
+    def name_of(self, form: str) -> str:
+        """What one form is called."""
+        return dict(self.named).get(form, self.name)
 
     def species(self, basis: str) -> Species:
         """What a basis of this parameter stands for; raises UnknownName as species.species()."""
@@ -56,6 +62,7 @@ def parameters() -> dict[str, Parameter]:
             entry["about"],
             entry.get("signed", False),
             tuple(entry.get("beside", ())),
+            named=tuple(entry.get("named", {}).items()),
         )
         for key, entry in tomllib.loads(text.read_text("utf-8")).items()
     }

@@ -31,6 +31,11 @@ class Quantity:
     def name(self) -> str:
         return parameter(self.parameter).name
 
+    @property
+    def name_with_form(self) -> str:
+        """The name as it stands among other forms: "P alkalinity", "Calcium hardness"."""
+        return parameter(self.parameter).name_of(self.form)
+
 
 @dataclass(frozen=True)
 class Interval:

@@ -167,7 +167,7 @@ def raw_of(reader: ReadingType, seen: Reading, slot: str) -> str:
         return ">" if seen.n == end else f">{scale.say(seen.n)}"
     if main and seen.kind == "below":
         return "<"
-    n = seen.n if main else seen.slot(slot)
+    n = seen.n if main or slot not in dict(seen.beside) else seen.slot(slot)
     if seen.kind == "beyond" and scale.over:
         return f">{scale.say(seen.n)}"
     if scale.labels:
