@@ -10,16 +10,19 @@ from tools.serving import spread
 from kessa_core.judging import limit_set
 from kessa_core.judging.context import PointContext
 from kessa_core.methods import shipped, shipped_ids
+from kessa_core.quantities import Interval
 from kessa_core.readings import counting, scale_model
 from kessa_core.readings.reading import Count
 from kessa_core.sheets import compile as sheets
 from kessa_core.sheets import compile_sheet
-from kessa_core.trends.usual import usual
+from kessa_core.trends.usual import Usual
 
 METHOD = shipped("chloride-drops-15ml")
-HISTORY = [40, 42, 45, 47, 50, 51, 55, 60]
-SETTING = PointContext(limit_set("ccme-freshwater").limits, usual(HISTORY))
-ELSEWHERE = [PointContext(SETTING.limits, usual([*HISTORY, 40 + more])) for more in range(30)]
+LIMITS = limit_set("ccme-freshwater").limits
+SETTING = PointContext(LIMITS, Usual(8, 48.5, Interval(41.0, 58.0)))
+ELSEWHERE = [
+    PointContext(LIMITS, Usual(8, 48.5 + more, Interval(41.0, 58.0 + more))) for more in range(30)
+]
 
 
 def forget() -> None:

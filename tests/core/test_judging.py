@@ -15,7 +15,6 @@ from kessa_core.quantities import Interval, Quantity, Value
 from kessa_core.quantities.species import factor
 from kessa_core.readings.reading import Count
 from kessa_core.runs import fold
-from kessa_core.trends.usual import against, usual
 from tests.builders.runs import big, outcome_of, reader, small, walk
 
 LONG, SHORT = limit_set("ccme-freshwater").limits[:2]
@@ -282,22 +281,3 @@ class Gauge(unittest.TestCase):
         """An empty gauge has ticks and no mark; without a limit nothing is tinted."""
         self.assertIsNone(gauge(None, (LONG,), "none", "").mark)
         self.assertIsNone(gauge(value(5, 4, 6), (), "none", "").tint)
-
-
-class Usual(unittest.TestCase):
-    def test_eight_results_make_a_normal(self) -> None:
-        """Fewer than eight are no history; then median and 5-95 % band."""
-        self.assertIsNone(usual([40.0] * 7))
-        found = usual([float(n) for n in range(21)])
-        self.assertEqual((found.median, found.band), (10.0, Interval(1.0, 19.0)))
-
-    def test_words_for_how_a_value_stands(self) -> None:
-        """Inside, above, far above, below."""
-        normal = usual([40, 41, 42, 43, 44, 45, 46, 47, 48])
-        for number, words in (
-            (44, "as usual here"),
-            (88, "2.0 times the usual value"),
-            (49, "a little above the usual value"),
-            (20, "below the usual value"),
-        ):
-            self.assertEqual(against(number, normal), words)

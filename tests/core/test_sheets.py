@@ -6,14 +6,15 @@ import unittest
 from kessa_core.judging import judge, limit_set, most_serious_verdict
 from kessa_core.judging.context import PointContext
 from kessa_core.judging.sentences import result_sentences
+from kessa_core.quantities import Interval
 from kessa_core.readings.reading import Count
 from kessa_core.runs import fold
 from kessa_core.sheets import compile_sheet
 from kessa_core.sheets.rows import gauge_maximums
-from kessa_core.trends.usual import usual
+from kessa_core.trends.usual import Usual
 from tests.builders.runs import Taps, big, outcome_of, reader, small, walk
 
-SETTING = PointContext(limit_set("ccme-freshwater").limits, usual([40, 42, 44, 45, 47, 50, 52, 58]))
+SETTING = PointContext(limit_set("ccme-freshwater").limits, Usual(8, 46.0, Interval(40.7, 55.9)))
 SHEET = compile_sheet(big(), SETTING)
 STAGE = SHEET["stages"][0]
 

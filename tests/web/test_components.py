@@ -11,13 +11,14 @@ from django.template.loader import render_to_string
 from kessa.pages.points import chart
 from kessa.pages.points.chart import FRAMES
 from kessa.pages.points.events import ChartEvent
+from kessa.pages.points.spark import spark
 from kessa.results.history import Past
 from kessa.ui.gauges import draw
 from kessa.ui.templatetags.kessa_ui import in_a_sentence
 from kessa_core.judging import limit_set
 from kessa_core.methods import shipped
-from kessa_core.quantities import Interval, Value
-from kessa_core.trends.usual import usual
+from kessa_core.quantities import Interval, Quantity, Value
+from kessa_core.trends.usual import Normal, Usual
 
 LIMITS = limit_set("ccme-freshwater").limits[:2]
 QUANTITY = shipped("chloride-drops-15ml").quantity
@@ -88,10 +89,9 @@ class Chart(unittest.TestCase):
         ]
 
     def drawn(self, frame: str = "wide", count: int = 20) -> chart.Chart:
-        normal = usual([40, 41, 42, 43, 44, 45, 46, 47, 48])
-        return chart.draw(
-            self.seen(count), self.seen(count), LIMITS, normal, 0, FRAMES[frame], "up"
-        )
+        normal = Normal(Usual(9, 44.0, Interval(40.4, 47.6)))
+        more = chart.Drawn(LIMITS, normal, pair=self.seen(count), pair_name="up")
+        return chart.draw(self.seen(count), more, FRAMES[frame])
 
     def test_time_runs_from_edge_to_edge_and_up_is_more(self) -> None:
         """The first at the left, the last at the right; larger numbers lie higher."""
@@ -125,7 +125,7 @@ class Chart(unittest.TestCase):
         days = ((0, "rain"), (100, "new lot"), (101, "thaw"), (400, "snow"), (-1, "rain"))
         events = [ChartEvent(START + timedelta(days=day), kind, kind) for day, kind in sorted(days)]
         frame = FRAMES["wide"]
-        made = chart.draw(self.seen(), [], LIMITS, None, 0, frame, "", events)
+        made = chart.draw(self.seen(), chart.Drawn(LIMITS, events=events), frame)
         self.assertEqual([mark.kind for mark in made.events], ["rain", "new lot"])
         self.assertRegex(made.events[1].words, "^[^;]+: new lot; [^;]+: thaw$")
         self.assertEqual([mark.kind for mark in made.legend], ["rain", "new lot"])
@@ -142,4 +142,70 @@ class Chart(unittest.TestCase):
 
     def test_one_result_makes_no_chart(self) -> None:
         """A line needs two points."""
-        self.assertIsNone(chart.draw(self.seen(1), [], LIMITS, None, 0, FRAMES["wide"]))
+        self.assertIsNone(chart.draw(self.seen(1), chart.Drawn(LIMITS), FRAMES["wide"]))
+
+    def test_bounds_are_open_marks(self) -> None:
+        """ "< 40" reaches down to the axis, "> 40" up; neither is a filled mark."""
+        seen = self.seen(3)
+        seen += [
+            Past(START + timedelta(days=50), 40.0, 0.0, 40.0, "within", "<"),
+            Past(START + timedelta(days=60), 40.0, 40.0, 40.0, "none", ">"),
+        ]
+        made = chart.draw(seen, chart.Drawn(LIMITS), FRAMES["wide"])
+        self.assertEqual(made.without_a_figure, 2)
+        below, above = made.dots[-2:]
+        self.assertAlmostEqual(below.y_low, made.frame.floor)
+        self.assertEqual(above.y_high, 0.0)
+        within = next(group for group in made.marks if group.sign == "within")
+        self.assertEqual(within.marks.count("M"), 3)
+        self.assertEqual(within.bounds.count("M"), 1)
+        self.assertIn("> 40", [label.text for label in made.right])
+        html = render_to_string("points/chart.html", {"chart": made, "name": "Chloride"})
+        self.assertIn("only known to be below or above", html)
+
+    def test_an_axis_starts_at_nought_or_near_its_results(self) -> None:
+        """20 to 60 from nought; pH about 8 not, with both ends of its limit; below nought too."""
+        self.assertEqual(self.drawn().levels[0].text, "0")
+        ph = [Past(START + timedelta(days=n), 8.0, 7.8, 8.2, "within") for n in range(9)]
+        band = limit_set("eu-drinking").of(Quantity("ph", "total", "", "pH"))
+        made = chart.draw(ph, chart.Drawn(band, decimals=1), FRAMES["wide"])
+        self.assertNotEqual(made.levels[0].text, "0")
+        self.assertGreaterEqual(len(made.limits), 1)
+        cold = [
+            Past(START + timedelta(days=n), -3.0 + n, -3.2 + n, -2.8 + n, "none") for n in range(5)
+        ]
+        frost = chart.draw(cold, chart.Drawn(), FRAMES["wide"])
+        self.assertIn("−2", [level.text for level in frost.levels])
+        self.assertTrue(all(dot.y <= frost.frame.floor for dot in frost.dots))
+
+    def test_the_usual_of_the_season_is_a_wave(self) -> None:
+        """Its upper edge moves with the year; one for all year is a box."""
+        year = Normal(
+            Usual(60, 9.0, Interval(2.0, 16.0)),
+            (9.0, -5.0, 0.0),
+            Usual(60, 0.0, Interval(-1.0, 1.0)),
+        )
+        seen = [Past(START + timedelta(days=14 * n), 9.0, 8.8, 9.2, "none") for n in range(40)]
+        wave = chart.draw(seen, chart.Drawn(usual=year), FRAMES["wide"])
+        self.assertEqual(wave.band.count("L"), 2 * 41 - 1)
+        box = chart.draw(seen, chart.Drawn(usual=Normal(year.still)), FRAMES["wide"])
+        self.assertEqual(box.band.count("L"), 3)
+
+    def test_when_it_left_its_usual(self) -> None:
+        """A line on that day; none where that was before the first result."""
+        since = START + timedelta(days=140)
+        made = chart.draw(self.seen(), chart.Drawn(since=since), FRAMES["wide"])
+        self.assertIn("left its usual", made.left_usual.text)
+        self.assertAlmostEqual(made.left_usual.at, made.dots[10].x)
+        early = chart.Drawn(since=START - timedelta(days=1))
+        self.assertIsNone(chart.draw(self.seen(), early, FRAMES["wide"]).left_usual)
+
+
+class Spark(unittest.TestCase):
+    def test_a_line_through_the_newest(self) -> None:
+        """The last one is marked; two are no line; equal ones lie flat."""
+        made = spark([1.0, 3.0, 2.0])
+        self.assertEqual(made.points, "3.0,21.0 46.0,3.0 89.0,12.0")
+        self.assertEqual((made.x, made.y), (89.0, 12.0))
+        self.assertIsNone(spark([1.0, 2.0]))
+        self.assertEqual(len({point.split(",")[1] for point in spark([5.0] * 4).points.split()}), 1)

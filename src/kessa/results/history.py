@@ -1,5 +1,6 @@
 """The history of one quantity at a point, thinned where it is dense so that a chart can draw it."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -7,15 +8,17 @@ from typing import Any
 from django.db import connections
 
 from kessa.platform.replica import reading_from
-from kessa.results.models import LatestResult
-from kessa.results.queries import REPORTABLE
+from kessa.results.models import LatestResult, Result
+from kessa.results.queries import EARLIER, REPORTABLE
+from kessa_core.trends.series import Earlier
 
 MOST = 300
 """Results that a chart draws one by one; of more, the lowest and highest of each short while."""
 
 PAST = """
 WITH past AS MATERIALIZED (
-    SELECT r.id, r.sampled_at, e.number, e.low, e.high, r.outcome_code
+    SELECT r.id, r.sampled_at, e.number, e.low, e.high, r.outcome_code, e.qualifier,
+           e.finish = 'done' AS counts
     FROM places_point p
     JOIN results_result r ON r.point_id = p.id
     JOIN results_evaluation e ON e.id = r.current_id
@@ -43,13 +46,21 @@ ORDER = " ORDER BY sampled_at, id"
 
 @dataclass(frozen=True)
 class Past:
-    """One result of the history: when, its number and range, and how it was judged then."""
+    """One result of the history: when, its number and range, and how it was judged then. qualifier:
+    "<" or ">" where it is a bound; counts: it counts for what is usual."""
 
     at: datetime
     number: float
     low: float
     high: float
     code: str
+    qualifier: str = ""
+    counts: bool = True
+
+    @property
+    def as_core(self) -> Earlier:
+        """The result as the core compares it."""
+        return Earlier(self.at, self.number, self.qualifier, self.low, self.high)
 
 
 def history_of(latest: LatestResult, most: int = MOST) -> list[Past]:
@@ -72,6 +83,57 @@ def history_of(latest: LatestResult, most: int = MOST) -> list[Past]:
     with connections[reading_from()].cursor() as cursor:
         cursor.execute(statement, values)
         return [
-            Past(at, number, low or 0.0, number if high is None else high, code or "none")
-            for _, at, number, low, high, code, *_ in cursor.fetchall()
+            Past(
+                at,
+                number,
+                low or 0.0,
+                number if high is None else high,
+                code or "none",
+                qualifier,
+                counts,
+            )
+            for _, at, number, low, high, code, qualifier, counts, *_ in cursor.fetchall()
         ]
+
+
+def results_between(latest: LatestResult, first: datetime, last: datetime) -> list[Earlier]:
+    """The results of a quantity at a point in a time, that count for what is usual."""
+    results = Result.objects.of(latest.programme_id).at(latest.point_id).counting()
+    same = results.of_parameter(latest.parameter).filter(
+        current__form=latest.form,
+        current__basis=latest.basis,
+        current__unit=latest.unit,
+        sampled_at__range=(first, last),
+    )
+    return [Earlier(*row) for row in same.order_by("sampled_at").values_list(*EARLIER)]
+
+
+NEWEST = """
+SELECT l.id, array_agg(past.number ORDER BY past.sampled_at)
+FROM results_latestresult l CROSS JOIN LATERAL (
+    SELECT r.sampled_at, e.number FROM results_result r
+    JOIN results_evaluation e ON e.id = r.current_id
+    WHERE r.point_id = l.point_id AND r.parameter = l.parameter
+    AND r.status = ANY(%(reportable)s) AND e.number IS NOT NULL
+    AND e.form = l.form AND e.basis = l.basis AND e.unit = l.unit
+    ORDER BY r.sampled_at DESC LIMIT %(most)s
+) past
+WHERE l.programme_id = %(programme)s AND l.id = ANY(%(latest)s)
+GROUP BY l.id
+"""
+
+
+def newest_numbers(
+    programme_id: int, latest: Sequence[LatestResult], most: int = 60
+) -> dict[int, list[float]]:
+    """The numbers of the newest results of several quantities, the oldest first, by the id of
+    their projection; in one query."""
+    values: dict[str, Any] = {
+        "programme": programme_id,
+        "latest": [one.pk for one in latest],
+        "reportable": list(REPORTABLE),
+        "most": most,
+    }
+    with connections[reading_from()].cursor() as cursor:
+        cursor.execute(NEWEST, values)
+        return dict(cursor.fetchall())

@@ -1,6 +1,7 @@
 """Results, their evaluations and decisions; and the newest value of each quantity at each point."""
 
 from collections.abc import Sequence
+from datetime import datetime
 from functools import cached_property
 from typing import Any
 
@@ -16,6 +17,7 @@ from kessa.results.queries import LatestQuery, ResultQuery
 from kessa.runs.models import Run
 from kessa_core.quantities import Interval, Quantity, Value, parameter
 from kessa_core.runs import WITHOUT_FIGURE
+from kessa_core.trends.news import News, YearAgo
 from kessa_core.trends.usual import Usual, against
 
 
@@ -239,8 +241,9 @@ class Review(models.Model):
 
 
 class LatestResult(models.Model):
-    """The newest result of a quantity at a point, how many there are, and what is usual there: a
-    projection of the results. "Newest" is by sampling time; usual leaves the newest one out."""
+    """The newest result of a quantity at a point, how many there are, what is usual there, and how
+    the newest stands to that: a projection of the results. "Newest" is by sampling time; usual
+    leaves the newest one out. news: see kessa_core.trends.news."""
 
     programme = models.ForeignKey(Programme, models.PROTECT)
     point = models.ForeignKey(Point, models.PROTECT, related_name="latest", db_index=False)
@@ -255,7 +258,11 @@ class LatestResult(models.Model):
     usual_median = models.FloatField(null=True)
     usual_high = models.FloatField(null=True)
     usual_count = models.PositiveIntegerField(default=0)
+    usual_seasonal = models.BooleanField(default=False)
     unusual = models.BooleanField(default=False)
+    moving = models.BooleanField(default=False)
+    """It rose or fell several times in a row, or differs from the same weeks a year ago."""
+    news = models.JSONField(default=dict)
 
     objects = LatestQuery.as_manager()
 
@@ -277,7 +284,19 @@ class LatestResult(models.Model):
         if self.usual_median is None:
             return None
         band = Interval(self.usual_low, self.usual_high)
-        return Usual(self.usual_count, self.usual_median, band)
+        return Usual(self.usual_count, self.usual_median, band, self.usual_seasonal)
+
+    @cached_property
+    def as_news(self) -> News:
+        """How the newest result stands to those before it."""
+        kept = dict(self.news)
+        since, year = kept.pop("since", None), kept.pop("year_ago", None)
+        return News(
+            self.usual,
+            since=datetime.fromisoformat(since) if since else None,
+            year_ago=YearAgo(*year) if year else None,
+            **kept,
+        )
 
     @property
     def comparison(self) -> str:
@@ -287,5 +306,5 @@ class LatestResult(models.Model):
 
     @property
     def is_news(self) -> bool:
-        """Outside a limit, too close to call, or not as usual here."""
-        return self.unusual or self.result.outcome_code in ("close", "beyond")
+        """Outside a limit, too close to call, not as usual here, or moving."""
+        return self.unusual or self.moving or self.result.outcome_code in ("close", "beyond")

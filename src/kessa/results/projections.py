@@ -10,8 +10,10 @@ from typing import Any
 from kessa.platform.locks import lock_until_commit
 from kessa.platform.models import Programme
 from kessa.results.models import LatestResult, Result, Review
+from kessa.results.queries import EARLIER
 from kessa_core.quantities import Quantity
-from kessa_core.trends.usual import usual
+from kessa_core.trends.news import News, news_of
+from kessa_core.trends.series import Earlier
 
 D, S, W = Review.Decision, Result.Status, Result.WaitsFor
 AFTER = {
@@ -109,19 +111,37 @@ def newest_of(series: Series) -> dict[str, Any] | None:
         current__unit=quantity.unit,
         current__number__isnull=False,
     )
-    columns = ("pk", "sampled_at", "current__number", "current__qualifier", "current__finish")
-    history = list(results.reportable().newest_first().values_list(*columns))
+    rows = results.reportable().newest_first().values_list("pk", "current__finish", *EARLIER)
+    history = [(pk, finish, Earlier(*row)) for pk, finish, *row in rows]
     if not history:
         return None
-    newest, sampled_at, number, qualifier, _ = history[0]
-    normal = usual([one[2] for one in history[1:] if one[4] == "done"])
+    newest, _, first = history[0]
+    counting = [one for _, finish, one in history[1:] if finish == "done"]
+    found = news_of([first, *counting])
+    normal = found.usual
     return {
         "result_id": newest,
-        "sampled_at": sampled_at,
+        "sampled_at": first.at,
         "count": len(history),
         "usual_low": normal.band.low if normal else None,
         "usual_median": normal.median if normal else None,
         "usual_high": normal.band.high if normal else None,
         "usual_count": normal.count if normal else 0,
-        "unusual": normal is not None and not qualifier and not normal.holds(number),
+        "usual_seasonal": normal.seasonal if normal else False,
+        "unusual": bool(found.side),
+        "moving": bool(found.rises) or bool(found.year_ago and found.year_ago.differs),
+        "news": _as_data(found),
+    }
+
+
+def _as_data(found: News) -> dict[str, Any]:
+    """News as they are kept, without what is usual."""
+    year = found.year_ago
+    return {
+        "side": found.side,
+        "since": found.since.isoformat() if found.since else None,
+        "count": found.count,
+        "rises": found.rises,
+        "slip": found.slip,
+        "year_ago": [year.before, year.now, year.differs] if year else None,
     }

@@ -24,6 +24,11 @@ OF_A_ROW = (
     "outcome_code", *(f"current__{name}" for name in OF_AN_EVALUATION),
 )  # fmt: skip
 
+EARLIER = (
+    "sampled_at", "current__number", "current__qualifier", "current__low", "current__high",
+)  # fmt: skip
+"""The columns of an earlier result, in the order of kessa_core.trends.series.Earlier."""
+
 REPORTABLE = ("provisional", "reviewed")
 """The states of a result that is reported: neither rejected nor practice, nor taken up again."""
 

@@ -2,10 +2,13 @@
 
 from collections import defaultdict
 from collections.abc import Iterable
+from datetime import datetime
 
 from kessa.places.models import Point
 from kessa.places.services import set_at
+from kessa.platform import clock
 from kessa.results.models import Result
+from kessa.results.queries import EARLIER
 from kessa.visits.models import Sample
 from kessa_core.derived.deriving import SAME_SAMPLE
 from kessa_core.judging import LimitSet
@@ -13,6 +16,7 @@ from kessa_core.judging.context import PointContext
 from kessa_core.methods.suitability import KnownConditions
 from kessa_core.quantities import Quantity
 from kessa_core.readings.lots import NO_LOTS, Lots
+from kessa_core.trends.series import Earlier
 from kessa_core.trends.usual import Usual, usual
 
 
@@ -31,21 +35,25 @@ def known_of(sample: Sample) -> KnownConditions:
 
 
 def usuals_at(
-    point: Point, quantities: Iterable[Quantity], leave_out: object = None
+    point: Point,
+    quantities: Iterable[Quantity],
+    leave_out: object = None,
+    at: datetime | None = None,
 ) -> dict[Quantity, Usual]:
-    """What is usual at the point, of each quantity, from every result that counts but those of
-    run *leave_out*; in one query."""
+    """What is usual at the point at a time (now, where it is not given), of each quantity, from
+    every result that counts but those of run *leave_out*; in one query."""
     wanted = {(q.parameter, q.unit, q.basis): q for q in quantities}
     results = Result.objects.of(point.programme_id).at(point).counting()
     results = results.filter(parameter__in={key[0] for key in wanted})
     if leave_out:
         results = results.exclude(run_id=leave_out)
-    columns = ("parameter", "current__unit", "current__basis", "current__number")
-    numbers: dict[Quantity, list[float]] = defaultdict(list)
-    for parameter, unit, basis, number in results.values_list(*columns):
+    columns = ("parameter", "current__unit", "current__basis", *EARLIER)
+    history: dict[Quantity, list[Earlier]] = defaultdict(list)
+    for parameter, unit, basis, *earlier in results.values_list(*columns):
         if found := wanted.get((parameter, unit, basis)):
-            numbers[found].append(number)
-    normal = {quantity: usual(some) for quantity, some in numbers.items()}
+            history[found].append(Earlier(*earlier))
+    at = at or clock.now()
+    normal = {quantity: usual(some, at) for quantity, some in history.items()}
     return {quantity: one for quantity, one in normal.items() if one}
 
 
@@ -61,5 +69,5 @@ def context_of(
     quantities = tuple(dict.fromkeys(quantities))
     found = held or set_at(sample.point, sample.known_at)
     limits = found.of_all(quantities) if found else ()
-    usuals = usuals_at(sample.point, quantities, leave_out)
+    usuals = usuals_at(sample.point, quantities, leave_out, sample.known_at)
     return PointContext(limits, lots=lots, usuals=tuple(usuals.items()))
