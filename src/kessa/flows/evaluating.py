@@ -1,5 +1,6 @@
 """What follows from a run's events: evaluations, verdicts, and what pages read of them."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -99,11 +100,25 @@ class _Work:
         """The outcome's value against the limits in force, with what is said of it."""
         if outcome.value is None:
             return None
-        context: PointContext = self.context.of(outcome.quantity)
-        found = judge_value(outcome.value, context)
-        method = self.run.method
-        said = sentences(method, self.state, outcome, found.leads, context)
-        return Judgement(found.verdicts, found.leads, found.usual, tuple(said))
+        return judged(self.run, self.state, outcome, self.context)
+
+
+def judged(run: Run, state: RunState, outcome: Outcome, context: PointContext) -> Judgement:
+    """An outcome with a value against the limits of its point, with what is said of it.
+
+    Raises ValueError without a value.
+    """
+    if outcome.value is None:
+        raise ValueError(f"{outcome.stage} has no value")
+    own = context.of(outcome.quantity)
+    found = judge_value(outcome.value, own)
+    said = sentences(run.method, state, outcome, found.leads, own)
+    return Judgement(found.verdicts, found.leads, found.usual, tuple(said))
+
+
+def reported(outcomes: Sequence[Outcome], state: RunState) -> list[Outcome]:
+    """Those of a run's outcomes of which a result is made where there was none before."""
+    return [one for one in outcomes if len(outcomes) == 1 or _reports(one, state)]
 
 
 def judged_outcomes(run: Run, state: RunState) -> list[tuple[Outcome, Judgement | None]]:

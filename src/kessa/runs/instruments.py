@@ -36,7 +36,7 @@ def take_instruments(run: Run, person: Person, at_hand: AtHand) -> list[RunInstr
         nearest = max((near(one.pk) for one in found), default=0)
         fitting[kind] = [one for one in found if near(one.pk) == nearest]
     taken = [
-        _row(run, kind, _used_last(run, person, kind, found), person)
+        instrument_row(run, kind, _used_last(run, person, kind, found), person)
         for kind, found in fitting.items()
         if found
     ]
@@ -57,7 +57,7 @@ def choose_instrument(run: Run, person: Person, kind: str, instrument: Instrumen
     before = run.instruments.get(kind)
     if before and before.instrument_id == instrument.pk:
         return
-    made = RunInstrument.objects.bulk_create([_row(run, kind, instrument, person)])
+    made = RunInstrument.objects.bulk_create([instrument_row(run, kind, instrument, person)])
     said: dict[str, Any] = {"name": str(instrument), "seals": [seal_of(made)]}
     record(run.programme, person, "run.instrument", run, **said)
 
@@ -80,7 +80,8 @@ def _used_last(run: Run, person: Person, kind: str, found: list[Instrument]) -> 
     return next(fit, found[0])
 
 
-def _row(run: Run, kind: str, instrument: Instrument, person: Person) -> RunInstrument:
+def instrument_row(run: Run, kind: str, instrument: Instrument, person: Person) -> RunInstrument:
+    """That the run is read with this instrument, as it is noted now; not saved."""
     return RunInstrument(
         programme_id=run.programme_id,
         run=run,

@@ -88,14 +88,19 @@ def choose_lot(run: Run, person: Person, lot: Lot) -> None:
 
 def count_use(run: Run, state: RunState) -> None:
     """Keep what an ended run took of each of its lots; nothing while it goes on."""
-    amounts = used_up(run.method, state) if state.finish else {}
-    uses = [
-        LotUse(programme_id=run.programme_id, run=run, lot=lot, amount=amounts[lot.reagent])
-        for lot in run.lots
-        if lot.reagent in amounts
-    ]
+    uses = uses_of(run, state)
     kept = {use.lot_id: use.amount for use in LotUse.objects.of(run.programme_id).filter(run=run)}
     if kept == {use.lot_id: use.amount for use in uses}:
         return
     LotUse.objects.of(run.programme_id).filter(run=run).delete()
     LotUse.objects.bulk_create(uses)
+
+
+def uses_of(run: Run, state: RunState) -> list[LotUse]:
+    """What an ended run took of each of its lots, not saved; nothing while it goes on."""
+    amounts = used_up(run.method, state) if state.finish else {}
+    return [
+        LotUse(programme_id=run.programme_id, run=run, lot=lot, amount=amounts[lot.reagent])
+        for lot in run.lots
+        if lot.reagent in amounts
+    ]

@@ -35,6 +35,12 @@ def note_standards(run: Run, state: RunState, by: Person | None) -> None:
         record(run.programme, by, "standard.measured", run, **said)
 
 
+def checks_of(run: Run, state: RunState, by: Person | None) -> list[StandardCheck]:
+    """What the standards of an ended run came to, not saved."""
+    found = standards_of(run.method, state, run.core_lots)
+    return [_of_run(run, stage, recovery, by) for stage, recovery in found]
+
+
 def _is_kept(check: StandardCheck | None, recovery: Recovery) -> bool:
     return check is not None and check.shown == recovery.line
 

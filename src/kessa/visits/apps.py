@@ -20,7 +20,10 @@ SENTENCES = {
     "sample.beside": "kept a second record of a sample",
     "sample.decided": "decided between two records of a sample",
     "visit.photographed": "photographed what was seen on a visit",
+    "water.event": "wrote down what happened at a water",
+    "water.event-withdrawn": "withdrew what was written down of a water",
     "visit.ended": "handed over a visit",
+    "visit.written": "wrote down a visit of the past with all its tests",
     "sample.corrected": "corrected the sample or its field conditions",
 }
 """How the audit says what was done here."""
@@ -35,6 +38,7 @@ class VisitsConfig(AppConfig):
 
         registry.seal(models.VisitEvent, ("sent_id", "device", "beside", "settles_id"))
         registry.seal(models.Visit, ("set_id", "due_on"), ("lead_id", "companion_id", "case_id"))
+        registry.seal(models.WaterEvent)
         registry.exempt_from_seals("a setting, sealed by its revisions", models.TestSet)
         registry.exempt_from_seals("permission to read, no record", models.CalendarFeed)
         registry.keep_revisions(models.TestSet, models.TestSet.as_plain)

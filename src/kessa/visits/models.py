@@ -15,6 +15,7 @@ from kessa.platform.models import Person, Programme
 from kessa.platform.scoping import ProgrammeQuerySet
 from kessa.platform.tenancy import insert_only, programme_constraints
 from kessa.visits.conditions import said_of
+from kessa.visits.event_models import WaterEvent
 from kessa.visits.queries import SampleQuery, TestAskedQuery, VisitEventQuery, VisitQuery
 from kessa.visits.set_models import CalendarFeed, TestSet
 
@@ -26,6 +27,7 @@ __all__ = [
     "TestSet",
     "Visit",
     "VisitEvent",
+    "WaterEvent",
 ]
 
 

@@ -39,7 +39,7 @@ def as_plain(value: Any) -> Any:
 
 def store(sample: Sample) -> None:
     """Save what the events changed."""
-    sample.words = _words(sample)
+    sample.words = words_of(sample)
     sample.save(update_fields=[*(name.removesuffix("_id") for name in PROJECTED), "words"])
 
 
@@ -76,7 +76,7 @@ def differing(programme: Programme) -> Iterator[Break]:
         except (KeyError, TypeError, ValueError, ArithmeticError):
             yield Break(0, f"sample:{sample.pk}: an event of it cannot be read")
             continue
-        sample.words = _words(sample)
+        sample.words = words_of(sample)
         wrong = [name for name, value in was.items() if not _same(getattr(sample, name), value)]
         if wrong:
             yield Break(
@@ -105,7 +105,7 @@ def states_after(event: VisitEvent) -> dict[str, str]:
     return {}
 
 
-def _words(sample: Sample) -> str:
+def words_of(sample: Sample) -> str:
     """What the search looks through."""
     said = (sample.note, sample.reason, sample.weather_now, sample.weather_before)
     return "".join(f" {text}" for text in said if text)
