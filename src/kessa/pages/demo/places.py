@@ -1,5 +1,7 @@
-"""The demo's waters: Quill Brook above and below the settling pond. All invented."""
+"""The demo's waters and points, Lowen Vale. All invented."""
 
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from typing import Any
 
 from kessa.places.models import Point, Water
@@ -7,39 +9,103 @@ from kessa.places.services import change_point, make_point, make_water
 from kessa.platform.models import Programme
 
 
-def make(programme: Programme) -> tuple[Point, Point]:
-    """The brook and its two points, paired."""
-    kept = Water.objects.of(programme).filter(name="Quill Brook").first()
-    brook = kept or make_water(
-        programme, None, "ccme-freshwater", name="Quill Brook", kind=Water.Kind.STREAM,
-        traits=["cold-water fish"],
-    )  # fmt: skip
-    above = _point(
-        brook,
-        "above the pond",
-        place="right bank at the sheepfold, 120 m above the inlet",
-        altitude_m=418,
-        getting_there="Track from Tarrick slate quarry to the sheepfold; cross by the slab.",
-        dangers=["The slab is slippery when wet.", "Quarry lorries on the track."],
-    )
-    below = _point(
-        brook,
-        "below the pond",
-        place="left bank at the stone stile, 80 m below the outlet",
-        altitude_m=406,
-        getting_there="Gate by the kiln, then the wall path to the stone stile.",
-        dangers=[
-            "Slippery below the stile when the brook is brown.",
-            "Two people from November on.",
-        ],
-    )
-    for point, other in ((above, below), (below, above)):
-        if point.pair_id is None:
-            change_point(point, None, pair_id=other.pk)
-    return above, below
+@dataclass(frozen=True)
+class Place:
+    """A point: its key in the demo, its name, what else is said of it. pair: the key of the point
+    it is compared with."""
+
+    key: str
+    name: str
+    place: str
+    pair: str = ""
+    more: Mapping[str, Any] = field(default_factory=dict)
 
 
-def _point(water: Water, name: str, **described: Any) -> Point:
-    """The point with this name; made where it is missing."""
-    found = Point.objects.of(water.programme).filter(water=water, name=name).first()
-    return found or make_point(water, None, name=name, **described)
+WATERS: tuple[tuple[str, str, str, tuple[str, ...], tuple[Place, ...]], ...] = (
+    ("Quill Brook", "stream", "ccme-freshwater", ("cold-water fish",), (
+        Place("above", "above the pond",
+              "right bank at the sheepfold, 120 m above the inlet", "below", {
+                  "part": "upstream", "altitude_m": 418,
+                  "getting_there": "Track from Tarrick slate quarry to the sheepfold; cross by "
+                  "the slab.",
+                  "dangers": ["The slab is slippery when wet.", "Quarry lorries on the track."],
+              }),
+        Place("below", "below the pond",
+              "left bank at the stone stile, 80 m below the outlet", "above", {
+                  "part": "downstream", "altitude_m": 406,
+                  "getting_there": "Gate by the kiln, then the wall path to the stone stile.",
+                  "dangers": ["Slippery below the stile when the brook is brown.",
+                              "Two people from November on."],
+              }),
+    )),
+    ("Ember Tarn", "lake", "ccme-freshwater", (), (
+        Place("tarn", "at the jetty", "end of the wooden jetty, east shore", "", {
+            "altitude_m": 486,
+            "getting_there": "Forestry gate, then twenty minutes on foot.",
+            "dangers": ["Deep water at the end of the jetty. Never alone."],
+        }),
+    )),
+    ("Mossbank borehole", "well", "who-drinking", (), (
+        Place("borehole", "at the wellhead", "tap on the rising main, pump house", "hut", {
+            "part": "raw", "altitude_m": 251, "getting_there": "The key hangs at the hut.",
+        }),
+    )),
+    ("Mossbank supply", "tap", "who-drinking", (), (
+        Place("hut", "treatment hut, outlet", "sample tap after the contact tank", "borehole", {
+            "part": "treated", "altitude_m": 249,
+            "dangers": ["Chlorine store: open the door and wait before going in."],
+        }),
+        Place("tap-1", "tap 1, schoolhouse", "kitchen tap, cold", "hut", {"part": "tap"}),
+        Place("tap-2", "tap 2, end of the lane", "yard tap of the last house", "hut",
+              {"part": "tap"}),
+    )),
+    ("Brennick dye house, boiler", "boiler", "boiler-demo-low", (), (
+        Place("feed", "feed water", "cooler at the feed tank", "", {
+            "part": "feed", "dangers": ["Hot: use the sample cooler."],
+        }),
+        Place("boiler", "boiler water", "sample cooler, left of the sight glass", "feed", {
+            "part": "boiler", "dangers": ["9 bar: open the cooling water first."],
+        }),
+        Place("condensate", "condensate", "return line before the feed tank", "", {
+            "part": "condensate", "dangers": ["Hot: use the sample cooler."],
+        }),
+    )),
+    ("Brennick dye house, cooling", "cooling", "cooling-demo", (), (
+        Place("make-up", "make-up", "meter pit, tap behind the valve", "", {"part": "make-up"}),
+        Place("circulating", "circulating water", "basin, north side", "make-up", {
+            "part": "circulating", "dangers": ["Spray: wear the mask."],
+        }),
+    )),
+    ("Brennick dye house, chilled loop", "chilled", "heating-loop-demo", ("glycol",), (
+        Place("chilled", "loop", "drain cock at pump 2", "", {
+            "part": "system", "dangers": ["Glycol: catch every drop."],
+        }),
+    )),
+    ("School heating", "heating", "heating-loop", ("aluminium",), (
+        Place("school", "loop", "drain cock in the boiler room", "", {
+            "part": "system", "dangers": ["Hot in winter: let it cool."],
+        }),
+    )),
+)  # fmt: skip
+"""Name, kind, limit set, what it is known for, points."""
+
+
+def make(programme: Programme) -> dict[str, Point]:
+    """Every water with its points, by their keys; what is there already stays as it is."""
+    made: dict[str, Point] = {}
+    for name, kind, limits, traits, places in WATERS:
+        kept = Water.objects.of(programme).filter(name=name).first()
+        water = kept or make_water(
+            programme, None, limits, name=name, kind=kind, traits=list(traits)
+        )
+        for place in places:
+            made[place.key] = _point(water, place)
+    for place in (one for *_, places in WATERS for one in places):
+        if place.pair and made[place.key].pair_id is None:
+            change_point(made[place.key], None, pair_id=made[place.pair].pk)
+    return made
+
+
+def _point(water: Water, place: Place) -> Point:
+    found = Point.objects.of(water.programme).filter(water=water, name=place.name).first()
+    return found or make_point(water, None, name=place.name, place=place.place, **place.more)

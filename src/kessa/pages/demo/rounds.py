@@ -1,5 +1,6 @@
 """The demo's sets of tests, and the last visit of one of them, done by the simulation."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
@@ -36,14 +37,50 @@ TRUTHS = {
 OUT_OF_STOCK = "nitrate-comparator"
 
 
-def make(programme: Programme, staff: dict[str, Person], points: tuple[Point, Point],
+ROUNDS = (
+    ("Boiler round", 0, "manager", {
+        "feed": ("hardness-drops-25ml", "conductivity-meter"),
+        "boiler": ("chloride-drops-5ml", "alkalinity-drops", "conductivity-meter",
+                   "sulphite-drops", "ph-meter"),
+        "condensate": ("hardness-drops-25ml", "conductivity-meter"),
+    }),
+    ("Mossbank supply", 3, "monitor", {
+        "borehole": ("nitrate-ampoule", "conductivity-meter"),
+        "hut": ("chlorine-photometer",), "tap-1": ("chlorine-photometer",),
+        "tap-2": ("chlorine-photometer",),
+    }),
+    ("Cooling circuit", 2, "manager", {
+        "make-up": ("conductivity-meter", "hardness-drops-5ml", "chloride-drops-15ml"),
+        "circulating": ("conductivity-meter", "hardness-drops-5ml", "chloride-drops-5ml",
+                        "ph-meter", "chlorine-photometer"),
+    }),
+    ("Chilled loop", 6, "manager", {
+        "chilled": ("nitrite-drops-glycol", "ph-meter", "conductivity-meter"),
+    }),
+)  # fmt: skip
+"""Weekly sets: name, in how many days they are due, who goes, what is tested where."""
+
+
+def make(programme: Programme, staff: Mapping[str, Person], places: Mapping[str, Point],
          end: datetime) -> None:  # fmt: skip
-    """Two sets and a visit; nothing where there are sets already."""
+    """The sets, and a visit of one of them; nothing where there are sets already."""
     if TestSet.objects.of(programme).exists():
         return
+    points = (places["above"], places["below"])
+    for name, days, who, asked in ROUNDS:
+        due = end.date() + timedelta(days=days)
+        make_set(
+            programme,
+            None,
+            name=name,
+            asked=[{"point": places[key].pk, "methods": list(some)} for key, some in asked.items()],
+            rhythm={"kind": "weekly", "weekday": due.weekday(), "every": 1},
+            lead=staff[who],
+            begins=due,
+        )
     begins = end.date() - timedelta(days=14)
     green = KitCase.objects.of(programme).filter(name="Green case").first()
-    who = {
+    team = {
         "lead": staff["monitor"],
         "companion": staff["reviewer"],
         "case": green,
@@ -55,7 +92,7 @@ def make(programme: Programme, staff: dict[str, Person], points: tuple[Point, Po
         name="Brook round",
         asked=_asked(points, ROUND),
         rhythm={"kind": "weekly", "weekday": end.weekday(), "every": 2},
-        **who,
+        **team,
     )
     make_set(
         programme,
@@ -63,7 +100,7 @@ def make(programme: Programme, staff: dict[str, Person], points: tuple[Point, Po
         name="Brook after rain",
         asked=_asked(points, AFTER_RAIN),
         rhythm={"kind": "occasion", "occasion": "rain"},
-        **who,
+        **team,
     )
     _visit(round_, staff["monitor"], points, end - timedelta(days=DAYS_AGO))
 
