@@ -7,8 +7,8 @@ export const csrfToken = () =>
 const PATIENCE_MS = 15_000;
 const PATIENCE_FOR_A_PICTURE_MS = 120_000;
 
-// -> { outcome: "ok" | "offline" | "signin" | "other" | "full" | "big" | "refused" | "trouble", answer,
-// wait }
+// -> { outcome: "ok" | "offline" | "slow" | "signin" | "other" | "full" | "big" | "refused" | "trouble",
+// answer, wait }
 async function post(url, body, headers, more = {}) {
   const isPicture = body instanceof Blob;
   let response, answer;
@@ -22,8 +22,9 @@ async function post(url, body, headers, more = {}) {
       ...more,
     });
     answer = await response.json();
-  } catch {
-    return { outcome: "offline" };
+  } catch (error) {
+    const late = error.name === "TimeoutError" && !isPicture;
+    return { outcome: late ? "slow" : "offline" };
   }
   const by = {
     401: "signin",

@@ -14,6 +14,7 @@ const hearTime = ({ now }, left) =>
 export class Sender {
   wait = FIRST_WAIT;
   batch = BATCH;
+  most = BATCH;
   busy = false;
   again = false;
   resting = false;
@@ -91,11 +92,14 @@ export class Sender {
       if (!waiting.length) return this.sendPhotographs();
       this.told("sending", waiting.length);
       const { outcome, answer, wait } = await this.post(waiting.slice(0, this.batch));
-      if (outcome === "big" && this.batch > 1) {
-        this.batch = Math.ceil(this.batch / 2);
+      if (outcome === "big" || outcome === "slow") this.batch = Math.ceil(this.batch / 2);
+      if (outcome === "big" && this.most > 1) {
+        this.most = this.batch;
         continue;
       }
+      if (outcome === "slow") return this.rest("offline", answer, wait, waiting.length);
       if (outcome !== "ok") return this.rest(outcome, answer, wait, waiting.length);
+      this.batch = Math.min(this.batch * 2, this.most);
       this.wait = FIRST_WAIT;
       this.resting = false;
     }
