@@ -1,10 +1,13 @@
 """What happened at a point, as its chart shows it."""
 
+from django.utils import timezone
+
 from kessa.library.equipment import note_lot
 from kessa.pages.points.events import events_of
 from kessa.results.models import LatestResult
 from kessa.visits import services as visits
 from kessa.visits.models import Sample
+from kessa.visits.water_events import note_event, withdraw_event
 from tests.builders.rooms import RoomTest
 
 
@@ -25,11 +28,16 @@ class ChartEvents(RoomTest):
         elsewhere = room.new_sample(room.other)
         Sample.objects.filter(pk=elsewhere.pk).update(weather_before="thaw")
         latest = LatestResult.objects.of(room.programme).get(point=room.point)
+        note_event(room.point.water, room.monitor, "salt", timezone.now(), "lane", room.other)
+        event = note_event(room.point.water, room.monitor, "rain", timezone.now())
+        withdraw_event(event, room.monitor)
+        note_event(room.point.water, room.monitor, "dose", timezone.now(), "12 L of inhibitor")
         events = events_of(latest)
         self.assertEqual(
             [event.words for event in events],
-            ["heavy rain in the last 24 h", "new lot L-2 of silver nitrate", "not sampled: flood"],
-        )
+            ["heavy rain in the last 24 h", "new lot L-2 of silver nitrate", "not sampled: flood",
+             "product added: 12 L of inhibitor"],
+        )  # fmt: skip
         page = self.client.get(room.url(f"points/{room.point.pk}/"))
         self.assertContains(page, "heavy rain in the last 24 h</title>")
         self.assertContains(page, "new lot L-2 of silver nitrate</title>")

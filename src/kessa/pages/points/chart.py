@@ -3,13 +3,15 @@
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
+from math import ceil, floor
 
 from kessa.pages.points.events import ChartEvent
 from kessa.results.history import Past
 from kessa.ui.ticks import round_step
 from kessa_core.judging import Limit
 from kessa_core.quantities.rounding import figure
-from kessa_core.trends.usual import Usual
+from kessa_core.trends.usual import Normal
+from kessa_core.trends.words import day_words
 
 LABEL_GAP = 17.0
 EVENT_GAP = 9.0
@@ -72,6 +74,7 @@ class Dot:
     y_low: float
     y_high: float
     sign: str
+    is_bound: bool = False
 
 
 SHAPES = {
@@ -86,12 +89,14 @@ RING = "m-4.2 0a4.2 4.2 0 1 0 8.4 0a4.2 4.2 0 1 0-8.4 0z"
 
 @dataclass(frozen=True)
 class Marks:
-    """Every result of one sign as three paths: whiskers, marks, and the rings about them."""
+    """Every result of one sign as paths: whiskers, marks, the rings about them, and the open marks
+    of those that are only known to be below or above a figure."""
 
     sign: str
     whiskers: str
     marks: str
     rings: str
+    bounds: str
 
 
 EVENT_SHAPES = {
@@ -101,6 +106,12 @@ EVENT_SHAPES = {
     "thaw": "m-4-5h8m-4 2q4 5 0 7q-4-2 0-7z",
     "not sampled": "m-3.5 0a3.5 3.5 0 1 0 7 0a3.5 3.5 0 1 0-7 0z",
     "new lot": "m-3.5 4v-5l2-1.5v-2h3v2l2 1.5v5z",
+    "salt": "m-4-4h8v8h-8zm2 2h4v4h-4z",
+    "dose": "m0-5v7m-3-3l3 4 3-4m-7 5h8",
+    "repair": "m-4 4l5-5m-1-4a4 4 0 1 0 5 5l-3 0 0-3z",
+    "cleaning": "m-4 0q2-4 4 0t4 0m-8 4q2-4 4 0t4 0",
+    "spill": "m-4-4l8 8m0-8l-8 8",
+    "other": "m0-5l5 9h-10z",
 }
 """The mark of each kind of event under the chart."""
 FILLED = ("rain", "heavy rain")
@@ -141,7 +152,9 @@ class Chart:
     marks: tuple[Marks, ...]
     pair: str
     limits: tuple[float, ...]
-    band: tuple[float, float] | None
+    allowed: tuple[float, float] | None
+    band: str
+    left_usual: Label | None
     right: tuple[Label, ...]
     levels: tuple[Label, ...]
     months: tuple[Label, ...]
@@ -160,79 +173,193 @@ class Chart:
 
     @property
     def allowed_height(self) -> float:
-        """From the lowest limit down to the floor."""
-        return self.frame.floor - max(self.limits)
+        """What every limit allows, from its upper end down."""
+        return self.allowed[1] - self.allowed[0] if self.allowed else 0.0
 
     @property
-    def allowed_top(self) -> float:
-        return max(self.limits)
-
-    @property
-    def band_height(self) -> float:
-        return self.band[1] - self.band[0] if self.band else 0.0
+    def without_a_figure(self) -> int:
+        """How many results are bounds, drawn as open marks."""
+        return sum(dot.is_bound for dot in self.dots)
 
 
-def draw(
-    seen: Sequence[Past],
-    pair: Sequence[Past],
-    limits: Sequence[Limit],
-    usual: Usual | None,
-    decimals: int,
-    frame: Frame,
-    pair_name: str = "",
-    events: Sequence[ChartEvent] = (),
-) -> Chart | None:
+@dataclass(frozen=True)
+class Drawn:
+    """What a chart shows beside the results themselves. usual: at any time of the year; since: when
+    it left that, where it has lasted; pair: the other point's history and name."""
+
+    limits: Sequence[Limit] = ()
+    usual: Normal | None = None
+    since: datetime | None = None
+    pair: Sequence[Past] = ()
+    pair_name: str = ""
+    events: Sequence[ChartEvent] = ()
+    decimals: int = 0
+
+
+def draw(seen: Sequence[Past], drawn: Drawn, frame: Frame) -> Chart | None:
     """The chart of *seen* (oldest first), or None with fewer than two results."""
     if len(seen) < 2:
         return None
     first, last = seen[0].at.timestamp(), seen[-1].at.timestamp()
-    events = [event for event in events if first <= event.at.timestamp() <= last]
+    events = [event for event in drawn.events if first <= event.at.timestamp() <= last]
     if events:
         frame = frame.with_events()
-    span = max(last - first, 1.0)
-    reach = max(max(s.high for s in seen), usual.band.high or 0 if usual else 0)
-    near = [limit for limit in limits if limit.max and float(limit.max) <= reach * 2.2]
-    top = max([reach, 0.0, *(float(limit.max or 0) for limit in near)]) * 1.06 or 1.0
-
-    left, floor = frame.left, frame.floor
-    across, up = frame.plot_width / span, (frame.floor - frame.top) / top
+    inside = [s for s in drawn.pair if first <= s.at.timestamp() <= last]
+    ends = _band_ends(seen, drawn.usual)
+    axis = _axis(seen, inside, ends, drawn.limits)
+    across, up = frame.plot_width / max(last - first, 1.0), (frame.floor - frame.top) / axis.span
 
     def x(at: datetime) -> float:
-        return left + (at.timestamp() - first) * across
+        return frame.left + (at.timestamp() - first) * across
 
     def y(number: float) -> float:
-        return floor - number * up
+        return frame.floor - (min(max(number, axis.bottom), axis.top) - axis.bottom) * up
 
-    dots = tuple(Dot(x(s.at), y(s.number), y(s.low), y(s.high), s.code) for s in seen)
-    inside = [s for s in pair if first <= s.at.timestamp() <= last]
-    labels = [Label(y(float(limit.max or 0)), f"{limit.name} {limit.max}") for limit in near]
-    labels.append(Label(dots[-1].y, figure(seen[-1].number, decimals), "now"))
-    if usual:
-        labels.append(Label(y(usual.median), "usual", "soft"))
+    dots = tuple(_dot(s, x, y) for s in seen)
+    bounds = [
+        (name, float(end), str(end))
+        for limit in axis.near
+        for name, end in ((limit.name, limit.min), (limit.name, limit.max))
+        if end is not None and axis.bottom <= float(end) <= axis.top
+    ]
+    labels = [Label(y(number), f"{name} {said}") for name, number, said in bounds]
+    newest = seen[-1].qualifier + " " * bool(seen[-1].qualifier)
+    labels.append(Label(dots[-1].y, newest + figure(seen[-1].number, drawn.decimals), "now"))
+    if ends:
+        low, high = ends[-1]
+        labels.append(Label(y((low + high) / 2), "usual", "soft"))
     if inside:
-        labels.append(Label(y(inside[-1].number), pair_name, "soft"))
+        labels.append(Label(y(inside[-1].number), drawn.pair_name, "soft"))
+    since = drawn.since if drawn.since and first <= drawn.since.timestamp() <= last else None
     return Chart(
         dots,
         tuple(_marks(sign, [dot for dot in dots if dot.sign == sign]) for sign in SHAPES),
         " ".join(f"{x(s.at):.1f},{y(s.number):.1f}" for s in inside),
-        tuple(y(float(limit.max or 0)) for limit in near),
-        (y(usual.band.high or 0), y(usual.band.low or 0)) if usual else None,
+        tuple(y(number) for _, number, _ in bounds),
+        _allowed(axis, y),
+        _band_path(seen, ends, x, y),
+        Label(x(since), f"left its usual, {day_words(since, seen[-1].at)}") if since else None,
         _apart(labels),
-        tuple(Label(y(level), f"{level:g}") for level in _levels(top)),
+        tuple(Label(y(level), f"{level:g}".replace("-", "−")) for level in axis.levels),
         tuple(_months(seen[0].at, seen[-1].at, x, 6 if frame.plot_width < 400 else 3)),
         _event_marks(events, x),
         frame,
     )
 
 
+@dataclass(frozen=True)
+class _Axis:
+    """What the upright axis reaches over, and the limits that are near enough to be drawn."""
+
+    bottom: float
+    top: float
+    near: tuple[Limit, ...]
+
+    @property
+    def span(self) -> float:
+        return self.top - self.bottom
+
+    @property
+    def levels(self) -> list[float]:
+        """Round levels, four or five of them."""
+        step = round_step(self.span / 5)
+        first = ceil(self.bottom / step - 1e-9)
+        return [step * n for n in range(first, floor(self.top / step + 1e-9) + 1)]
+
+
+FROM_NOUGHT = 0.45
+"""An axis starts at nought unless everything lies above this share of its top."""
+NEAR = 1.2
+"""Limits are drawn that lie no further than this many times the highest result from the others."""
+
+
+def _axis(
+    seen: Sequence[Past],
+    pair: Sequence[Past],
+    ends: Sequence[tuple[float, float]],
+    limits: Sequence[Limit],
+) -> _Axis:
+    figures = [s.low for s in seen if not s.qualifier] or [s.number for s in seen]
+    lows = [*figures, *(s.number for s in pair), *(low for low, _ in ends)]
+    highs = [*(s.high for s in seen), *(s.number for s in seen), *(s.number for s in pair)]
+    highs += [high for _, high in ends]
+    bottom, top = min(lows), max(highs)
+    reach = NEAR * abs(top)
+    near = tuple(limit for limit in limits if _bounds(limit, bottom - reach, top + reach))
+    drawn = [one for limit in near for one in _bounds(limit, bottom - reach, top + reach)]
+    bottom, top = min([bottom, *drawn]), max([top, *drawn])
+    if 0 <= bottom < FROM_NOUGHT * top:
+        return _Axis(0.0, top * 1.06 or 1.0, near)
+    room = 0.06 * (top - bottom) or 0.5
+    return _Axis(bottom - room, top + room, near)
+
+
+def _bounds(limit: Limit, least: float, most: float) -> list[float]:
+    """The ends of a limit that lie between two levels."""
+    ends = [float(end) for end in (limit.min, limit.max) if end is not None]
+    return [end for end in ends if least <= end <= most]
+
+
+def _allowed(axis: _Axis, y: Callable[[float], float]) -> tuple[float, float] | None:
+    """From where to where every drawn limit allows, the upper end first; None without a limit."""
+    if not axis.near:
+        return None
+    least = max(float(one.min) if one.min is not None else axis.bottom for one in axis.near)
+    most = min(float(one.max) if one.max is not None else axis.top for one in axis.near)
+    return (y(most), y(least)) if most > least else None
+
+
+BAND_POINTS = 40
+
+
+def _band_ends(seen: Sequence[Past], usual: Normal | None) -> list[tuple[float, float]]:
+    """The usual band at equal steps of the time that is drawn; one where it is the same always."""
+    if usual is None:
+        return []
+    times = _steps(seen) if usual.wave else [seen[-1].at]
+    bands = [usual.at(at).band for at in times]
+    return [(band.low or 0.0, band.high or 0.0) for band in bands]
+
+
+def _steps(seen: Sequence[Past]) -> list[datetime]:
+    whole = seen[-1].at - seen[0].at
+    return [seen[0].at + whole * n / BAND_POINTS for n in range(BAND_POINTS + 1)]
+
+
+def _band_path(
+    seen: Sequence[Past],
+    ends: Sequence[tuple[float, float]],
+    x: Callable[[datetime], float],
+    y: Callable[[float], float],
+) -> str:
+    """The band as a closed path."""
+    if not ends:
+        return ""
+    times = _steps(seen) if len(ends) > 1 else [seen[0].at, seen[-1].at]
+    pairs = list(zip(times, ends if len(ends) > 1 else [*ends, *ends], strict=True))
+    upper = [f"{x(at):.1f} {y(high):.1f}" for at, (_, high) in pairs]
+    lower = [f"{x(at):.1f} {y(low):.1f}" for at, (low, _) in reversed(pairs)]
+    return f"M{'L'.join([*upper, *lower])}Z"
+
+
+def _dot(s: Past, x: Callable[[datetime], float], y: Callable[[float], float]) -> Dot:
+    if s.qualifier == "<":
+        return Dot(x(s.at), y(s.number), y(0.0), y(s.number), s.code, is_bound=True)
+    if s.qualifier == ">":
+        return Dot(x(s.at), y(s.number), y(s.number), 0.0, s.code, is_bound=True)
+    return Dot(x(s.at), y(s.number), y(s.low), y(s.high), s.code)
+
+
 def _marks(sign: str, dots: Sequence[Dot]) -> Marks:
     """A page draws hundreds of results, so those of one sign share a path."""
-    places = [f"M{dot.x:.1f} {dot.y:.1f}" for dot in dots]
+    seen = [dot for dot in dots if not dot.is_bound]
+    places = [f"M{dot.x:.1f} {dot.y:.1f}" for dot in seen]
     return Marks(
         sign,
         "".join(f"M{dot.x:.1f} {dot.y_low:.1f}V{dot.y_high:.1f}" for dot in dots),
         "".join(place + SHAPES[sign] for place in places),
         "".join(place + RING for place in places) if sign == "close" else "",
+        "".join(f"M{dot.x:.1f} {dot.y:.1f}{RING}" for dot in dots if dot.is_bound),
     )
 
 
@@ -257,11 +384,6 @@ def _apart(labels: list[Label]) -> tuple[Label, ...]:
         at = max(label.at, placed[-1].at + LABEL_GAP) if placed else label.at
         placed.append(Label(at, label.text, label.kind))
     return tuple(placed)
-
-
-def _levels(top: float) -> list[float]:
-    step = round_step(top / 5)
-    return [step * n for n in range(int(top / step) + 1)]
 
 
 def _months(

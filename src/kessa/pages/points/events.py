@@ -1,5 +1,5 @@
 """What happened at a point that can explain its results: weather before sampling, visits without a
-sample, a new lot of a reagent."""
+sample, a new lot of a reagent, what somebody wrote down."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -10,7 +10,7 @@ from django.db.models import Min, Q
 from kessa.results.history import MOST
 from kessa.results.models import LatestResult
 from kessa.runs.models import RunLot
-from kessa.visits.models import Sample
+from kessa.visits.models import Sample, WaterEvent
 
 WET = ("rain", "heavy rain", "snow", "thaw")
 """Weather of the last 24 h that can change a result."""
@@ -30,7 +30,7 @@ def events_of(latest: LatestResult) -> list[ChartEvent]:
     they could not be told apart."""
     if latest.count > MOST:
         return []
-    found = [*_samples(latest), *_new_lots(latest)]
+    found = [*_samples(latest), *_new_lots(latest), *_noted(latest)]
     return sorted(found, key=lambda event: event.at)
 
 
@@ -45,6 +45,12 @@ def _samples(latest: LatestResult) -> list[ChartEvent]:
         else ChartEvent(at, weather, f"{weather} in the last 24 h")
         for at, outcome, weather, reason in rows
     ]
+
+
+def _noted(latest: LatestResult) -> list[ChartEvent]:
+    """What somebody wrote down of the water."""
+    noted = WaterEvent.objects.of(latest.programme_id).standing().at(latest.point)
+    return [ChartEvent(one.happened_at, one.kind, one.said) for one in noted]
 
 
 def _new_lots(latest: LatestResult) -> list[ChartEvent]:

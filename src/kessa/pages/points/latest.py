@@ -3,18 +3,21 @@
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
+from django.utils import timezone
+
 from kessa.pages.points import chart
-from kessa.pages.points.events import events_of
+from kessa.pages.points.events import ChartEvent
 from kessa.places.models import Point
 from kessa.platform.models import Programme
-from kessa.results.history import history_of
+from kessa.results.history import Past, history_of
 from kessa.results.models import LatestResult, Result
 from kessa.ui.gauges import GaugeView, draw
 from kessa.verdicts.models import Verdict
 from kessa.verdicts.services import attach_verdicts
 from kessa_core.judging import Limit
 from kessa_core.quantities import Interval, Value
-from kessa_core.trends.usual import AS_USUAL, Usual
+from kessa_core.trends.usual import Normal, Usual, normal
+from kessa_core.trends.words import told
 
 
 @dataclass
@@ -36,7 +39,7 @@ class Line:
 
     @property
     def name(self) -> str:
-        return self.result.name
+        return self.value.quantity.name_with_form
 
     @property
     def usual(self) -> Usual | None:
@@ -69,6 +72,19 @@ class Line:
     @property
     def is_news(self) -> bool:
         return self.latest.is_news
+
+    @property
+    def weight(self) -> tuple[int, int]:
+        """How much it is news, beside how often it was measured: the less, the more."""
+        news = self.latest.as_news
+        marks = (self.code == "beyond", bool(news.slip), self.code == "close", news.lasts,
+                 bool(news.side), self.latest.moving, True)  # fmt: skip
+        return marks.index(True), -self.latest.count
+
+    @property
+    def told(self) -> list[str]:
+        """What its history says of it, the most telling first."""
+        return told(self.latest.as_news, self.value, timezone.localdate(self.result.sampled_at))
 
 
 def lines_at(programme: Programme, points: Sequence[Point]) -> list[Line]:
@@ -112,29 +128,47 @@ def limits_of(verdicts: Sequence[Verdict]) -> tuple[Limit, ...]:
 
 
 def chart_of(
-    line: Line, pair: Line | None, frames: Mapping[str, chart.Frame]
+    line: Line,
+    pair: Line | None,
+    frames: Mapping[str, chart.Frame],
+    events: Sequence[ChartEvent] = (),
 ) -> list[tuple[str, chart.Chart | None]]:
     """The chart of a line's history, with its comparison point's, in each frame."""
     own, other = history_of(line.latest), history_of(pair.latest) if pair else []
-    events = events_of(line.latest)
-    limits = limits_of(line.verdicts)
-    name = pair.point.name if pair else ""
-    return [
-        (key, chart.draw(own, other, limits, line.usual, line.value.decimals, frame, name, events))
-        for key, frame in frames.items()
-    ]
+    news = line.latest.as_news
+    drawn = chart.Drawn(
+        limits=limits_of(line.verdicts),
+        usual=_band_of(line, own),
+        since=news.since if news.lasts else None,
+        pair=other,
+        pair_name=pair.point.name if pair else "",
+        events=events,
+        decimals=line.value.decimals,
+    )
+    return [(key, chart.draw(own, drawn, frame)) for key, frame in frames.items()]
+
+
+def _band_of(line: Line, past: Sequence[Past]) -> Normal | None:
+    """What is usual over the time that is drawn: by season where it is known so and every result is
+    there; else as it is for the newest one."""
+    if line.usual is None:
+        return None
+    if line.usual.seasonal and line.latest.count == len(past):
+        return normal(one.as_core for one in past[:-1] if one.counts)
+    return Normal(line.usual)
 
 
 def news_sentence(line: Line, pair: Line | None) -> str:
-    """What is new at a point, in one sentence."""
-    told = [f"{line.name} is {line.value.text}"]
-    if line.usual:
-        told[0] += f"; usual here is {line.usual_text}"
-        if line.comparison not in ("", AS_USUAL):
-            told[0] += f", so this is {line.comparison}"
+    """What is new at a point: the newest value, what its history says of it, its pair."""
+    first = f"{line.name} is {line.value.text}"
+    if not line.told and line.usual:
+        first += f"; usual here is {line.usual_text}"
+    said = [f"{first}.", *line.told[:2]]
     if pair and pair.result.sampled_at.date() == line.result.sampled_at.date():
-        told.append(f"{pair.point.name[:1].upper()}{pair.point.name[1:]} it was {pair.value.text}")
-    return ". ".join(told) + "."
+        place = f"{pair.point.name[:1].upper()}{pair.point.name[1:]}"
+        as_usual = "" if pair.latest.unusual or not pair.usual else ", as usual there"
+        said.append(f"{place}: {pair.value.text}{as_usual}.")
+    return " ".join(said)
 
 
 def _drawn(latest: list[LatestResult], points: Sequence[Point]) -> list[Line]:

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from kessa.pages.points import target_views, views, water_views
+from kessa.pages.points import event_views, target_views, views, water_views
 
 menu_place = "waters"
 in_programme = [
@@ -11,6 +11,12 @@ in_programme = [
     path("waters/<int:water_id>/judging/", views.judging, name="water-judging"),
     path("waters/", views.index, name="waters"),
     path("points/<int:point_id>/", views.point, name="point"),
+    path("points/<int:point_id>/events/", event_views.water_events, name="water-events"),
+    path(
+        "points/<int:point_id>/events/<int:event_id>/withdraw/",
+        event_views.withdraw,
+        name="withdraw-event",
+    ),
     path("points/<int:point_id>/tests/", views.test_menu, name="test-menu"),
     path("points/<int:point_id>/tests/favourite/", views.favourite, name="favourite-test"),
 ]

@@ -1,20 +1,28 @@
 """The list of waters with their points, and a point."""
 
+from typing import Any
+
 from django.core.paginator import Paginator
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from kessa.flows.choosing import tests_to_choose
 from kessa.flows.jobs import how_far, waters_being_judged, waters_given_up
 from kessa.library.favourites import set_favourite
 from kessa.library.test_choices import Grouping
+from kessa.pages.points.changes import before_and_after
 from kessa.pages.points.chart import FRAMES
+from kessa.pages.points.events import events_of
 from kessa.pages.points.latest import Line, chart_of, lines_at, newest_of_each, news_sentence
+from kessa.pages.points.spark import spark
 from kessa.places.models import Point, Water
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
-from kessa.visits.models import Sample
+from kessa.results.history import newest_numbers
+from kessa.visits.models import Sample, TestSet, WaterEvent
+from kessa.visits.sets import today_of
 
 PAGE = 100
 
@@ -57,25 +65,42 @@ def point(request: ProgrammeRequest, point_id: int) -> HttpResponse:
     pairs = {line.latest.parameter: line for line in lines if line.point.pk != found.pk}
     lead = _shown(request.GET.get("show", ""), own)
     pair = pairs.get(lead.latest.parameter) if lead else None
-    samples = Sample.objects.of(request.programme).filter(point=found)
+    context: dict[str, Any] = {"point": found, "lines": own, "lead": lead}
+    if lead:
+        events = events_of(lead.latest)
+        wanted, days = request.GET.get("event", ""), request.GET.get("days", "")
+        context |= {
+            "news": news_sentence(lead, pair),
+            "charts": chart_of(lead, pair, FRAMES, events),
+            "compared": before_and_after(lead, pair, events, wanted, days),
+            "pair_line": pair,
+        }
+    if request.htmx.target == "quantity":
+        return render(request, "points/quantity.html", context)
+    return render(request, "points/point.html", context | _about(found, own))
+
+
+def _about(point: Point, lines: list[Line]) -> dict[str, Any]:
+    """What stands beside and under the chart of a point."""
+    samples = Sample.objects.of(point.programme_id).filter(point=point)
     past = samples.exclude(outcome=Sample.Outcome.OPEN).select_related(None)
-    context = {
-        "point": found,
-        "lines": own,
-        "lead": lead,
-        "news": news_sentence(lead, pair) if lead else "",
-        "charts": chart_of(lead, pair, FRAMES) if lead else [],
+    numbers = newest_numbers(point.programme_id, [line.latest for line in lines]) if lines else {}
+    sets = TestSet.objects.of(point.programme_id).in_use()
+    here = [one for one in sets if point.pk in one.point_ids]
+    happened = WaterEvent.objects.of(point.programme_id).standing().at(point)
+    return {
         "samples": list(past.order_by("-taken_at")[:7]),
+        "sparks": [(line, spark(numbers.get(line.latest.pk, []))) for line in lines],
+        "due": today_of(here, timezone.localdate()),
+        "happened": list(happened[:5]),
     }
-    template = "points/quantity.html" if request.htmx.target == "quantity" else "points/point.html"
-    return render(request, template, context)
 
 
 def _shown(wanted: str, lines: list[Line]) -> Line | None:
-    """The line whose chart is shown: the one that was asked for, else what is news, else what was
-    measured most often."""
+    """The line whose chart is shown: the one that was asked for, else what is most news, else what
+    was measured most often."""
     chosen = next((line for line in lines if str(line.result.pk) == wanted), None)
-    return chosen or max(lines, key=lambda one: (one.is_news, one.latest.count), default=None)
+    return chosen or min(lines, key=lambda one: one.weight, default=None)
 
 
 @needs(Permission.TEST)

@@ -2,26 +2,32 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import timedelta
+from operator import itemgetter
 
 from django.db.models import F
 
 from kessa.pages.points.latest import Line, newest_lines
 from kessa.places.models import Point
+from kessa.platform import clock
 from kessa.platform.models import Programme
 from kessa.results.models import LatestResult
 
 MOST_NEWS = 8
+NEWS_DAYS = 60
+"""A result that is older is no news any more, whatever it says."""
+NO_NEWS = 5
 MOST_NEWEST = 6
 
 
 @dataclass(frozen=True)
 class Overview:
-    """news: outside a limit, too close to call, or unusual. points: each with its newest line.
-    newest: the newest lines whatever they say."""
+    """news: outside a limit, too close to call, not as usual, or moving. points: each with its
+    newest line. newest: the evaluations of the newest results, whatever they say."""
 
     news: list[Line]
     points: list[tuple[Point, Line | None]]
-    newest: list[Line]
+    newest: list[int]
 
 
 def overview(programme: Programme, points: Sequence[Point], most: int) -> Overview:
@@ -29,18 +35,27 @@ def overview(programme: Programme, points: Sequence[Point], most: int) -> Overvi
     for their verdicts. points: those that were read; *most* of them are listed."""
     kept = LatestResult.objects.of(programme).order_by("-sampled_at", "pk")
     codes = kept.annotate(code=F("result__outcome_code"))
-    every = list(codes.values_list("pk", "point_id", "unusual", "code"))
-    news = [pk for pk, _, unusual, code in every if unusual or code in ("close", "beyond")]
-    newest = [pk for pk, *_ in every[:MOST_NEWEST]]
+    columns = ("pk", "point_id", "result__current_id", "code", "news__slip", "unusual", "moving",
+               "sampled_at")  # fmt: skip
+    every = list(codes.values_list(*columns))
+    since = clock.now() - timedelta(days=NEWS_DAYS)
+    told = [(_rank(*marks), pk) for pk, _, _, *marks, at in every if at > since]
+    news = [pk for rank, pk in sorted(told, key=itemgetter(0)) if rank < NO_NEWS]
+    newest = [evaluation for _, _, evaluation, *_ in every[:MOST_NEWEST]]
     of_point: dict[int, int] = {}
     for pk, point_id, *_ in every:
         of_point.setdefault(point_id, pk)
     listed = points[:most]
     shown = [of_point.get(point.pk) for point in listed]
-    wanted = [*news[:MOST_NEWS], *newest, *(pk for pk in shown if pk)]
+    wanted = [*news[:MOST_NEWS], *(pk for pk in shown if pk)]
     lines = newest_lines(programme, wanted, points)
     return Overview(
         [lines[pk] for pk in news[:MOST_NEWS]],
         [(point, lines.get(pk or 0)) for point, pk in zip(listed, shown, strict=True)],
-        [lines[pk] for pk in newest],
+        newest,
     )
+
+
+def _rank(code: str, slip: float, unusual: bool, moving: bool) -> int:
+    """What comes first: outside a limit, a likely slip, too close to call, not as usual, moving."""
+    return (code == "beyond", bool(slip), code == "close", unusual, moving, True).index(True)
