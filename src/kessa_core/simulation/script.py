@@ -46,7 +46,7 @@ def events(
                 seq=len(made) + 1,
                 lamport=len(made) + 1,
                 at=now.isoformat(timespec="milliseconds"),
-                mono_ms=round((now - start).total_seconds() * 1000),
+                mono_ms=float(round((now - start).total_seconds() * 1000)),
                 page=page,
                 offset_ms=0,
             )

@@ -2,7 +2,7 @@
 core as work is. Nothing marks the stories in them (kessa.pages.demo.truths)."""
 
 import uuid
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
@@ -95,12 +95,16 @@ ROUNDS = (
 
 
 def make(
-    programme: Programme, staff: Mapping[str, Person], points: Mapping[str, Point], end: datetime
+    programme: Programme,
+    staff: Mapping[str, Person],
+    points: Mapping[str, Point],
+    end: datetime,
+    rounds: Sequence[Round] = ROUNDS,
 ) -> None:
     """Every visit of eighteen months up to the day before *end*; nothing once there are results."""
     if Result.objects.of(programme).exists():
         return
-    _History(programme, staff, points, end).make()
+    _History(programme, staff, points, end).make(rounds)
 
 
 class _History:
@@ -118,16 +122,16 @@ class _History:
         instruments = Instrument.objects.of(programme).filter(in_use=True)
         self.past = PastVisits(programme, instruments)
 
-    def make(self) -> None:
-        for day, due in self.days():
+    def make(self, rounds: Sequence[Round]) -> None:
+        for day, due in self.days(rounds):
             for one in due:
                 self.past.add(self.visit(day, one))
         self.past.finish()
 
-    def days(self) -> Iterator[tuple[Day, list[Round]]]:
+    def days(self, rounds: Sequence[Round]) -> Iterator[tuple[Day, list[Round]]]:
         """Each day on which somebody went, with the rounds that were done."""
         for number in range(DAYS):
-            due = [one for one in ROUNDS if number >= one.first
+            due = [one for one in rounds if number >= one.first
                    and (number - one.first) % one.every == 0]  # fmt: skip
             at = self.start + timedelta(days=number)
             before = str(self.rng.choice(BEFORE if at.month in (12, 1, 2, 3) else BEFORE[:-2]))

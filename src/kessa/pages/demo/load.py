@@ -1,5 +1,6 @@
 """The demo programme: Lowen Vale Water Room, invented from end to end."""
 
+from collections.abc import Sequence
 from datetime import timedelta
 
 from django.db import transaction
@@ -20,8 +21,9 @@ SLUG = "lowen-vale"
 
 
 @transaction.atomic
-def load() -> Programme:
-    """Make what is missing of the demo; what is there stays as people left it."""
+def load(rounds_done: Sequence[history.Round] = history.ROUNDS) -> Programme:
+    """Make what is missing of the demo; what is there stays as people left it. rounds_done: of
+    which its history is made."""
     programme, fresh = Programme.objects.get_or_create(
         slug=SLUG,
         defaults={
@@ -44,7 +46,7 @@ def load() -> Programme:
         with clock.at(now - timedelta(days=DAYS + 7)):
             staff = people.make(programme)
             points = places.make(programme)
-        history.make(programme, staff, points, now)
+        history.make(programme, staff, points, now, rounds_done)
         happenings.make(programme, staff, points, now)
         review.make(programme, staff)
         if not KitCase.objects.of(programme).exists():
