@@ -83,6 +83,7 @@ class Access(BrowserTest):
             "calculator/", "calculator/alkalinity-species/?p_as_caco3=60&m_as_caco3=90 ± 4",
             "today/", "waters/", f"waters/{room.water.pk}/targets/",
             f"points/{room.point.pk}/", f"points/{room.other.pk}/",
+            f"points/{room.point.pk}/events/",
             "points/new/", f"points/{room.point.pk}/change/",
             f"samples/{sample.pk}/safety/", f"samples/{sample.pk}/context/",
             f"samples/{sample.pk}/sample/", "bench/", f"bench/{run.pk}/", "log/",

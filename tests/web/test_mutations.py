@@ -11,6 +11,7 @@ from datetime import date
 from urllib.parse import urlencode
 
 from django.test import Client, TestCase
+from django.utils import timezone
 
 from kessa.library.cases import make_case
 from kessa.library.drafts import begin as begin_draft
@@ -22,6 +23,7 @@ from kessa.platform.models import Membership
 from kessa.visits.models import VisitEvent
 from kessa.visits.services import begin
 from kessa.visits.sets import make_set
+from kessa.visits.water_events import note_event
 from kessa_core.drafts.starts import from_method
 from kessa_core.methods.catalogue import shipped
 from tests.builders.people import Room
@@ -90,6 +92,7 @@ class Mutations(TestCase):
             "water": room.water.pk,
             "lot": Lot.objects.get(programme=room.programme).pk,
             "instrument": note_instrument(room.programme, None, name="meter").pk,
+            "happened": note_event(room.water, None, "rain", timezone.now()).pk,
             "case": make_case(room.programme, None, name="case").pk,
             "point": room.point.pk,
             "run": result.run_id,

@@ -5,6 +5,7 @@ from datetime import date
 
 from django.test import TestCase
 from django.urls import resolve, reverse
+from django.utils import timezone
 
 from kessa.library.cases import make_case
 from kessa.library.drafts import begin as begin_draft
@@ -16,6 +17,7 @@ from kessa.platform.permissions import every_pattern, undeclared
 from kessa.visits.models import Sample, VisitEvent
 from kessa.visits.services import begin
 from kessa.visits.sets import make_set
+from kessa.visits.water_events import note_event
 from kessa_core.drafts.starts import from_method
 from kessa_core.methods.catalogue import shipped
 from tests.builders.people import Room
@@ -81,6 +83,8 @@ TABLE = {
     "withdraw-feed": ("sets/calendar/withdraw/", "post", ALL),
     "test-menu": ("points/{point}/tests/", "get", TESTERS),
     "favourite-test": ("points/{point}/tests/favourite/", "post", TESTERS),
+    "water-events": ("points/{point}/events/", "get", TESTERS),
+    "withdraw-event": ("points/{point}/events/{happened}/withdraw/", "post", TESTERS),
     "begin-test": ("points/{point}/test/", "post", TESTERS),
     "safety": ("samples/{sample}/safety/", "get", TESTERS),
     "context": ("samples/{sample}/context/", "get", TESTERS),
@@ -197,6 +201,7 @@ class Permissions(TestCase):
             "water": cls.room.water.pk,
             "lot": Lot.objects.get(programme=cls.room.programme).pk,
             "instrument": note_instrument(cls.room.programme, None, name="meter").pk,
+            "happened": note_event(cls.room.water, None, "rain", timezone.now()).pk,
             "case": make_case(cls.room.programme, None, name="case").pk,
             "point": cls.room.point.pk,
             "run": cls.result.run_id,
