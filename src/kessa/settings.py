@@ -35,6 +35,7 @@ PAGES = (
     "log",
     "limits",
     "calculator",
+    "parameters",
     "lots",
     "editor",
     "finding",

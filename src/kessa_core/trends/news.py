@@ -19,7 +19,7 @@ EDGE = 0.02
 YEAR = timedelta(days=365)
 ABOUT = timedelta(days=45)
 """Results so near to a year ago count as a year ago; the newest ones within half of it as now."""
-A_YEAR_NEEDS = 2
+A_YEAR_NEEDS = 3
 SLIPS = (10, 100, 1000)
 
 
@@ -144,7 +144,10 @@ def _slip(newest: Earlier, usual: Usual) -> float:
 
 
 def _year_ago(days: Sequence[Earlier]) -> YearAgo | None:
-    """These weeks and the same ones a year ago; None where either has fewer than two figures."""
+    """These weeks and the same ones a year ago; None where either has fewer than three figures, or
+    the newest result is a mere bound."""
+    if days[-1].qualifier:
+        return None
     newest = days[-1].at
     figures = [one for one in days if not one.qualifier]
     now = [one for one in figures if newest - one.at <= ABOUT]

@@ -16,6 +16,7 @@ from kessa.verdicts.models import Verdict
 from kessa.verdicts.services import attach_verdicts
 from kessa_core.judging import Limit
 from kessa_core.quantities import Interval, Value
+from kessa_core.trends.change import differences
 from kessa_core.trends.usual import Normal, Usual, normal
 from kessa_core.trends.words import told
 
@@ -146,6 +147,21 @@ def chart_of(
         decimals=line.value.decimals,
     )
     return [(key, chart.draw(own, drawn, frame)) for key, frame in frames.items()]
+
+
+def charts_apart(
+    line: Line,
+    pair: Line | None,
+    frames: Mapping[str, chart.Frame],
+    events: Sequence[ChartEvent] = (),
+) -> list[tuple[str, chart.Chart | None]]:
+    """The chart of a line's difference to its comparison point, day by day, in each frame."""
+    own, other = history_of(line.latest), history_of(pair.latest) if pair else []
+    apart = differences([one.as_core for one in own], [one.as_core for one in other])
+    past = [Past(d.at, d.number, d.low or 0.0, d.high or 0.0, "none") for d in apart]
+    band = normal(apart[:-1])
+    drawn = chart.Drawn(usual=band, events=events, decimals=line.value.decimals)
+    return [(key, chart.draw(past, drawn, frame)) for key, frame in frames.items()]
 
 
 def _band_of(line: Line, past: Sequence[Past]) -> Normal | None:

@@ -6,6 +6,7 @@ from kessa.pages.points import event_views, target_views, views, water_views
 
 menu_place = "waters"
 in_programme = [
+    path("waters/<int:water_id>/", water_views.water, name="water"),
     path("waters/<int:water_id>/change/", water_views.change_water, name="change-water"),
     path("waters/<int:water_id>/targets/", target_views.targets, name="targets"),
     path("waters/<int:water_id>/judging/", views.judging, name="water-judging"),

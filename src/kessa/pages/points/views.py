@@ -15,7 +15,14 @@ from kessa.library.test_choices import Grouping
 from kessa.pages.points.changes import before_and_after
 from kessa.pages.points.chart import FRAMES
 from kessa.pages.points.events import events_of
-from kessa.pages.points.latest import Line, chart_of, lines_at, newest_of_each, news_sentence
+from kessa.pages.points.latest import (
+    Line,
+    chart_of,
+    charts_apart,
+    lines_at,
+    newest_of_each,
+    news_sentence,
+)
 from kessa.pages.points.spark import spark
 from kessa.places.models import Point, Water
 from kessa.platform.permissions import Permission, needs
@@ -69,9 +76,11 @@ def point(request: ProgrammeRequest, point_id: int) -> HttpResponse:
     if lead:
         events = events_of(lead.latest)
         wanted, days = request.GET.get("event", ""), request.GET.get("days", "")
+        apart = bool(request.GET.get("apart")) and pair is not None
         context |= {
             "news": news_sentence(lead, pair),
-            "charts": chart_of(lead, pair, FRAMES, events),
+            "charts": (charts_apart if apart else chart_of)(lead, pair, FRAMES, events),
+            "apart": apart,
             "compared": before_and_after(lead, pair, events, wanted, days),
             "pair_line": pair,
         }

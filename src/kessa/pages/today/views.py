@@ -45,7 +45,8 @@ def today(request: ProgrammeRequest) -> HttpResponse:
     returned = list(results.returned_to(request.user).for_links()[:LISTED])
     remind(request.programme, waiting)
     to_review = capped_count(results.for_review()) if may(request.role, Permission.REVIEW) else ""
-    shown = [*(line.result.current_id for line in found.news), *found.newest]
+    lines = [line for one in found.news for line in (one.line, *one.others)]
+    shown = [*(line.result.current_id for line in lines), *found.newest]
     rows = [row.pk for row in (*untaken, *waiting, *returned)]
     to_read = capped_count(PhotoReading.objects.of(request.programme).waiting_for(request.user))
     runs_out = running_out(request.programme)
