@@ -148,3 +148,19 @@ class Lots(RoomTest):
         page = self.client.get(self.room.url(f"lots/{lot.pk}/"))
         self.assertContains(page, "No results yet")
         self.assertEqual(Result.objects.count(), 2)
+
+
+class Statistics(RoomTest):
+    def test_what_a_long_term_limit_comes_to(self) -> None:
+        """At each water where it applies: of how many samples, from when, and that it screens."""
+        self.client.force_login(self.room.people["viewer"])
+        address = self.room.url("limits/ccme-freshwater/chloride-long/")
+        self.assertNotContains(self.client.get(address), "What counts")
+        self.room.finished((7, 7))
+        page = self.client.get(address)
+        self.assertContains(page, "One sample is no mean.")
+        self.room.finished((9, 9), days_ago=30)
+        page = self.client.get(address)
+        self.assertContains(page, "mean of 2 samples")
+        self.assertContains(page, "A screening: the rule asks for approved methods")
+        self.assertContains(page, "Beck")

@@ -2,13 +2,14 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from decimal import ROUND_HALF_UP, Decimal
+from decimal import Decimal
 from math import inf
 from typing import Literal
 
 from kessa_core.errors import NoConversion
 from kessa_core.judging.limits import DECIDED_BY, SAMPLE_OF, Limit
 from kessa_core.quantities import Interval, Quantity, Value, conversion
+from kessa_core.quantities.rounding import at_figures_of
 
 Sign = Literal["within", "close", "beyond", "none"]
 WORDS: dict[Sign, str] = {
@@ -223,9 +224,7 @@ def _compared(value: Value, bound: str, limit: Limit) -> Decimal:
     figure = value.reported or Decimal(0)
     if limit.rounding == "as reported" or not figure:
         return figure
-    figures = len(Decimal(bound).as_tuple().digits)
-    place = figure.adjusted() - figures + 1
-    return figure.quantize(Decimal(1).scaleb(place), ROUND_HALF_UP)
+    return at_figures_of(figure, bound)
 
 
 def _unseen(value: Value, limit: Limit) -> bool:

@@ -35,3 +35,11 @@ def _quiet(number: float) -> float:
     if number == 0 or not math.isfinite(number):
         return number
     return round(number, 12 - math.floor(math.log10(abs(number))) - 1)
+
+
+def at_figures_of(number: Decimal, printed: str) -> Decimal:
+    """*number* rounded to as many significant figures as *printed* has, halves up."""
+    if not number:
+        return number
+    figures = len(Decimal(printed).as_tuple().digits)
+    return number.quantize(Decimal(1).scaleb(number.adjusted() - figures + 1), ROUND_HALF_UP)

@@ -3,6 +3,7 @@
 from django.http import Http404, HttpResponse
 from django.shortcuts import render
 
+from kessa.pages.limits.compliance import compliance_at
 from kessa.pages.limits.queries import (
     judged_against,
     methods_for,
@@ -41,6 +42,7 @@ def limit(request: ProgrammeRequest, set_id: str, limit_id: str) -> HttpResponse
     context = {
         "held": held,
         "limit": found,
+        "compliance": compliance_at(request.programme, held, found),
         "lines": newest_against(request.programme, held, found),
         "methods": methods_for(request.programme, found),
         "page": page,

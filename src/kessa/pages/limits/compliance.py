@@ -1,0 +1,60 @@
+"""What the statistic of a limit comes to at each water, from its latest samples."""
+
+from collections import defaultdict
+from dataclasses import dataclass
+from datetime import timedelta
+
+from django.utils import timezone
+
+from kessa.places.models import LimitAttachment, Water
+from kessa.platform import clock
+from kessa.platform.models import Programme
+from kessa.results.models import Result
+from kessa_core.errors import NoConversion
+from kessa_core.judging import Limit, LimitSet
+from kessa_core.judging.compliance import Compliance, DatedValue, compliance
+from kessa_core.judging.verdict import inapplicable
+
+LOOKED_AT = timedelta(days=480)
+"""How far back samples can count: five quarters."""
+MOST = 5000
+
+
+@dataclass(frozen=True)
+class WaterCompliance:
+    """A water with what the statistic comes to there."""
+
+    water: Water
+    found: Compliance
+
+
+def compliance_at(programme: Programme, held: LimitSet, limit: Limit) -> list[WaterCompliance]:
+    """The statistic of *limit* at each water where its set applies today and something was sampled;
+    nothing where each sample is compared by itself."""
+    attached = LimitAttachment.objects.of(programme).in_force(clock.now())
+    waters = {
+        one.water_id: one.water
+        for one in attached.distinct("water_id").select_related("water")
+        if one.limit_set == held.id
+    }
+    results = Result.objects.of(programme).of_parameter(limit.parameter).counting()
+    since = clock.now() - LOOKED_AT
+    recent = results.filter(point__water__in=waters, sampled_at__gte=since).newest_first()
+    samples: dict[int, list[DatedValue]] = defaultdict(list)
+    for result in recent.select_related("current", "point")[:MOST]:
+        value = result.evaluation.value
+        if value is None or inapplicable(value.quantity, limit):
+            continue
+        if limit.parts and result.point.part not in limit.parts:
+            continue
+        day = timezone.localdate(result.sampled_at)
+        samples[result.point.water_id].append(DatedValue(day, value))
+    made = []
+    for number, water in waters.items():
+        try:
+            found = compliance(limit, samples[number])
+        except NoConversion:
+            continue
+        if found:
+            made.append(WaterCompliance(water, found))
+    return sorted(made, key=lambda one: one.water.name)
