@@ -27,6 +27,13 @@ def sets() -> list[tuple[str, str]]:
     return [("", "none yet"), *shipped]
 
 
+DESCRIBED = (
+    "name", "place", "part", "altitude_m", "latitude", "longitude", "tag", "landmarks",
+    "getting_there",
+)  # fmt: skip
+"""What a form says of a point in single fields."""
+
+
 class PointForm(forms.Form):
     """A point: its name, where it is, how to get there, what is dangerous."""
 
@@ -47,6 +54,18 @@ class PointForm(forms.Form):
         required=False, min_value=-430, max_value=6000, label="Altitude, m",
         help_text="For the oxygen that water holds there.",
     )  # fmt: skip
+    latitude = forms.FloatField(
+        required=False, min_value=-90, max_value=90, label="Latitude, degrees"
+    )
+    longitude = forms.FloatField(
+        required=False, min_value=-180, max_value=180, label="Longitude, degrees"
+    )
+    tag = forms.CharField(
+        max_length=40,
+        required=False,
+        label="Tag",
+        help_text="What is fixed or painted there, such as a number on a plate.",
+    )
     landmarks = forms.CharField(
         max_length=240,
         required=False,
@@ -60,6 +79,12 @@ class PointForm(forms.Form):
         label="Hazards, one per line",
         widget=forms.Textarea,
     )
+
+    def clean(self) -> dict[str, Any]:
+        data = super().clean() or {}
+        if (data.get("latitude") is None) != (data.get("longitude") is None):
+            self.add_error("longitude", "Latitude and longitude belong together.")
+        return data
 
     def clean_dangers(self) -> list[str]:
         lines = self.cleaned_data["dangers"].splitlines()
@@ -149,8 +174,7 @@ class ChangePointForm(PointForm):
     )
 
     def __init__(self, data: Any, point: Point) -> None:
-        names = ("name", "place", "part", "altitude_m", "landmarks", "getting_there")
-        initial = {name: getattr(point, name) for name in names}
+        initial = {name: getattr(point, name) for name in DESCRIBED}
         initial |= {"dangers": "\n".join(point.dangers), "pair": point.pair_id}
         super().__init__(data, initial=initial)
         others = Point.objects.of(point.programme_id).exclude(pk=point.pk)

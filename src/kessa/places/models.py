@@ -44,7 +44,8 @@ class Water(models.Model):
 class Point(models.Model):
     """A sampling point: how to find it, what is dangerous there, which point it is paired with.
     part: which part of its water it is, such as the feed of a boiler (kessa.places.parts).
-    altitude_m: above the sea, for the air pressure there."""
+    altitude_m: above the sea, for the air pressure there. latitude, longitude: degrees of WGS 84,
+    both or neither. tag: what is fixed or painted there."""
 
     programme = models.ForeignKey(Programme, models.PROTECT)
     water = models.ForeignKey(Water, models.PROTECT, related_name="points")
@@ -52,6 +53,9 @@ class Point(models.Model):
     place = models.CharField(max_length=160, help_text="Where it is, in one line.")
     part = models.CharField(max_length=20, choices=every_part, blank=True)
     altitude_m = models.SmallIntegerField(null=True, blank=True)
+    latitude = models.FloatField(null=True, blank=True)
+    longitude = models.FloatField(null=True, blank=True)
+    tag = models.CharField(max_length=40, blank=True)
     landmarks = models.CharField(max_length=240, blank=True)
     getting_there = models.TextField(blank=True)
     dangers = models.JSONField(default=list, blank=True)

@@ -18,8 +18,9 @@ class PointQuery(ProgrammeQuerySet):
     def for_lists(self) -> Self:
         """What a row of a list shows: the water, its name and the place."""
         related = self.select_related(None).select_related("water")
-        return related.only("programme", "order", "name", "place", "water__programme",
-                            "water__name", "water__kind", "water__traits")  # fmt: skip
+        return related.only("programme", "order", "name", "place", "latitude", "longitude",
+                            "water__programme", "water__name", "water__kind",
+                            "water__traits")  # fmt: skip
 
     def give_to(self, rows: Sequence[Any], known: Iterable[Any] = ()) -> None:
         """Give each row its point: from the *known* ones, the others read in one query. A page of

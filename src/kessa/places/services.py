@@ -17,7 +17,8 @@ from kessa_core.judging import LimitSet
 
 WATER = ("name", "kind", "traits")
 POINT = (
-    "name", "place", "part", "altitude_m", "landmarks", "getting_there", "dangers", "pair_id",
+    "name", "place", "part", "altitude_m", "latitude", "longitude", "tag", "landmarks",
+    "getting_there", "dangers", "pair_id",
 )  # fmt: skip
 
 

@@ -4,7 +4,7 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 
 from kessa.places import services
-from kessa.places.forms import OTHER, ChangePointForm, NewPointForm
+from kessa.places.forms import DESCRIBED, OTHER, ChangePointForm, NewPointForm
 from kessa.places.models import Point, Water
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
@@ -18,8 +18,8 @@ def new_point(request: ProgrammeRequest) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         said = form.cleaned_data
         water = _water(request, form)
-        names = ("name", "place", "part", "altitude_m", "landmarks", "getting_there", "dangers")
-        made = services.make_point(water, request.user, **{n: said[n] for n in names})
+        told = {name: said[name] for name in (*DESCRIBED, "dangers")}
+        made = services.make_point(water, request.user, **told)
         return redirect("point", programme=request.programme.slug, point_id=made.pk)
     first = not Point.objects.of(request.programme).exists()
     context = {"form": form, "first": first, "other": OTHER}

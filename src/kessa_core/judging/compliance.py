@@ -87,10 +87,10 @@ def compliance(limit: Limit, samples: Sequence[DatedValue]) -> Compliance | None
     usable = sorted(samples, key=lambda one: one.day)
     if work is None or not usable:
         return None
-    return work(limit, [(one.day, *_ends(one.value, limit)) for one in usable])
+    return work(limit, [(one.day, _ends(one.value, limit)) for one in usable])
 
 
-Row = tuple[date, float, float]
+Row = tuple[date, tuple[float, float]]
 
 
 def _ends(value: Value, limit: Limit) -> tuple[float, float]:
@@ -125,7 +125,7 @@ def _percentile(limit: Limit, rows: Sequence[Row]) -> Compliance:
     kept = _after(rows, HALF_YEAR)
     lacking = FEWEST_RANKED - len(kept)
     said = f"{lacking} more of five samples are needed." if lacking > 0 else ""
-    low, high = (percentile_90([row[at] for row in kept]) for at in (1, 2))
+    low, high = (percentile_90([row[1][at] for row in kept]) for at in (0, 1))
     first, last = kept[0][0], kept[-1][0]
     about = f"90th percentile of {_count(len(kept), 'sample')} of half a year"
     return Compliance(limit, about, len(kept), FEWEST_RANKED, first, last, low, high, said)
@@ -142,7 +142,7 @@ def _running_average(limit: Limit, rows: Sequence[Row]) -> Compliance:
     if missing:
         said = f"No sample in {' and '.join(missing)}."
         return Compliance(limit, about, have, QUARTERS, first, last, missing=said)
-    low, high = (fmean(_of_months(some, at) for some in held.values()) for at in (1, 2))
+    low, high = (fmean(_of_months(some, at) for some in held.values()) for at in (0, 1))
     return Compliance(limit, about, have, QUARTERS, first, last, low, high)
 
 
@@ -150,14 +150,14 @@ def _of_months(rows: Sequence[Row], at: int) -> float:
     """The mean of the monthly means."""
     months: dict[int, list[float]] = defaultdict(list)
     for row in rows:
-        months[row[0].month].append(row[at])
+        months[row[0].month].append(row[1][at])
     return fmean(fmean(some) for some in months.values())
 
 
 def _share(limit: Limit, rows: Sequence[Row]) -> Compliance:
     newest = rows[-1][0]
     kept = [row for row in rows if (row[0].year, row[0].month) == (newest.year, newest.month)]
-    single = [not _is_single_beyond(row[2], limit) for row in kept]
+    single = [not _is_single_beyond(row[1][1], limit) for row in kept]
     share = sum(single) / len(single)
     about = f"share of the {_count(len(kept), 'sample')} of {newest:%B %Y} that lie within"
     return Compliance(limit, about, len(kept), 1, kept[0][0], newest, share, share)
@@ -184,7 +184,7 @@ def _mean_of(
     if len(kept) < needed:
         said = f"{missing} are needed." if needed > 2 else f"{missing} is needed."
         return Compliance(limit, about, len(kept), needed, first, last, missing=said)
-    low, high = (fmean(row[at] for row in kept) for at in (1, 2))
+    low, high = (fmean(row[1][at] for row in kept) for at in (0, 1))
     return Compliance(limit, about, len(kept), needed, first, last, low, high)
 
 
@@ -197,13 +197,13 @@ def _two_days(limit: Limit, rows: Sequence[Row]) -> Compliance:
     if before is None:
         said = "The sample of the day before is needed."
         return Compliance(limit, about, 1, 2, newest, newest, missing=said)
-    low, high = (min(before[at], days[newest][at]) for at in (1, 2))
+    low, high = (min(before[1][at], days[newest][1][at]) for at in (0, 1))
     return Compliance(limit, about, 2, 2, before[0], newest, low, high)
 
 
 def _mean(limit: Limit, rows: Sequence[Row]) -> Compliance:
     kept = _after(rows, MEANS[limit.statistic])
-    low, high = (fmean(row[at] for row in kept) for at in (1, 2))
+    low, high = (fmean(row[1][at] for row in kept) for at in (0, 1))
     about = f"mean of {_count(len(kept), 'sample')}"
     said = "One sample is no mean." if len(kept) == 1 else ""
     return Compliance(limit, about, len(kept), 2, kept[0][0], kept[-1][0], low, high, said)

@@ -88,6 +88,20 @@ WATERS: tuple[tuple[str, str, str, tuple[str, ...], tuple[Place, ...]], ...] = (
     )),
 )  # fmt: skip
 """Name, kind, limit set, what it is known for, points."""
+AT = {
+    "above": (57.3042, -14.211),
+    "below": (57.3021, -14.2068),
+    "tarn": (57.3107, -14.2251),
+    "borehole": (57.2918, -14.1702),
+    "hut": (57.2912, -14.1688),
+    "tap-1": (57.2896, -14.1651),
+    "tap-2": (57.2879, -14.1602),
+    "feed": (57.2801, -14.233),
+    "make-up": (57.2806, -14.2318),
+    "chilled": (57.2797, -14.2341),
+    "school": (57.2868, -14.164),
+}
+"""Where they lie: Lowen Vale is nowhere, so out in the open ocean. Of a plant one point each."""
 
 
 def make(programme: Programme) -> dict[str, Point]:
@@ -108,4 +122,5 @@ def make(programme: Programme) -> dict[str, Point]:
 
 def _point(water: Water, place: Place) -> Point:
     found = Point.objects.of(water.programme).filter(water=water, name=place.name).first()
-    return found or make_point(water, None, name=place.name, place=place.place, **place.more)
+    at = dict(zip(("latitude", "longitude"), AT.get(place.key, ()), strict=False))
+    return found or make_point(water, None, name=place.name, place=place.place, **at, **place.more)

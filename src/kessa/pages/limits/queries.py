@@ -9,7 +9,7 @@ from kessa.library.services import shipped_not_in_use
 from kessa.pages.log.rows import LogRow, log_rows
 from kessa.pages.points.latest import Line, newest_lines
 from kessa.places.limit_sets import find_sets
-from kessa.places.models import LimitAttachment, Water
+from kessa.places.models import LimitAttachment, Point, Water
 from kessa.platform import clock
 from kessa.platform.models import Programme
 from kessa.results.models import LatestResult, Result
@@ -68,12 +68,15 @@ def judged_against(programme: Programme, held: LimitSet, limit: Limit) -> Verdic
     return found
 
 
-def rows_of(programme: Programme, verdicts: Sequence[Verdict]) -> list[LogRow]:
-    """What these verdicts are about as rows of the log, each with its verdict."""
+def rows_of(
+    programme: Programme, verdicts: Sequence[Verdict], points: Iterable[Point] = ()
+) -> list[LogRow]:
+    """What these verdicts are about as rows of the log, each with its verdict. points: those that
+    were read already."""
     wanted = {verdict.evaluation_id: verdict for verdict in verdicts}
     results = Result.objects.of(programme).filter(current__in=wanted).for_log_rows()
     by_evaluation = {result.current_id: result for result in results}
-    return log_rows(programme, [by_evaluation[number] for number in wanted], wanted)
+    return log_rows(programme, [by_evaluation[number] for number in wanted], wanted, points)
 
 
 def newest_against(programme: Programme, held: LimitSet, limit: Limit) -> list[Line]:

@@ -39,13 +39,15 @@ def limit(request: ProgrammeRequest, set_id: str, limit_id: str) -> HttpResponse
         raise Http404(f"There is no limit {limit_id} in the set {set_id}.")
     verdicts = judged_against(request.programme, held, found)
     page = keyset_page(verdicts, request.GET, PAGE, BY_TIME_IN_FORCE)
+    lines = newest_against(request.programme, held, found)
+    points = {line.point.pk: line.point for line in lines}
     context = {
         "held": held,
         "limit": found,
         "compliance": compliance_at(request.programme, held, found),
-        "lines": newest_against(request.programme, held, found),
+        "lines": lines,
         "methods": methods_for(request.programme, found),
         "page": page,
-        "rows": rows_of(request.programme, page.rows),
+        "rows": rows_of(request.programme, page.rows, points.values()),
     }
     return render(request, "limits/limit.html", context)

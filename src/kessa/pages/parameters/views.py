@@ -7,7 +7,7 @@ from django.shortcuts import render
 
 from kessa.library.facts import facts_in_use, facts_of_shipped
 from kessa.library.services import shipped_not_in_use
-from kessa.pages.points.latest import newest_lines
+from kessa.pages.points.latest import Line, newest_lines
 from kessa.platform.models import Programme
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
@@ -79,7 +79,7 @@ def methods_of(programme: Programme, key: str) -> list[Seen]:
     ]
 
 
-def lines_of(programme: Programme, key: str) -> list[object]:
+def lines_of(programme: Programme, key: str) -> list[Line]:
     """The newest result of each point where it is measured."""
     latest = LatestResult.objects.of(programme).filter(parameter=key)
     numbers = latest.order_by("-sampled_at").values_list("pk", flat=True)[:MOST_POINTS]

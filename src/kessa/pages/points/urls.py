@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from kessa.pages.points import event_views, target_views, views, water_views
+from kessa.pages.points import event_views, exchange_views, target_views, views, water_views
 
 menu_place = "waters"
 in_programme = [
@@ -11,6 +11,9 @@ in_programme = [
     path("waters/<int:water_id>/targets/", target_views.targets, name="targets"),
     path("waters/<int:water_id>/judging/", views.judging, name="water-judging"),
     path("waters/", views.index, name="waters"),
+    path("points/bring/", exchange_views.bring, name="bring-points"),
+    path("points.geojson", exchange_views.geojson, name="points-geojson"),
+    path("points.csv", exchange_views.points_csv, name="points-csv"),
     path("points/<int:point_id>/", views.point, name="point"),
     path("points/<int:point_id>/events/", event_views.water_events, name="water-events"),
     path(

@@ -23,6 +23,7 @@ from kessa.pages.points.latest import (
     newest_of_each,
     news_sentence,
 )
+from kessa.pages.points.map import map_of
 from kessa.pages.points.spark import spark
 from kessa.places.models import Point, Water
 from kessa.platform.permissions import Permission, needs
@@ -42,6 +43,7 @@ def index(request: ProgrammeRequest) -> HttpResponse:
     rows = newest_of_each(request.programme, list(page))
     context = {
         "points": rows,
+        "map": map_of(rows),
         "page": page,
         "being_judged": waters_being_judged(request.programme),
     }
