@@ -1,5 +1,8 @@
 """The calculator: found by what one wants to know, worked out on its page, nothing recorded."""
 
+import re
+from html import unescape
+
 from django.utils.html import escape
 
 from kessa.platform.models import AuditEntry
@@ -56,3 +59,15 @@ class CalculatorTest(RoomTest):
     def test_what_does_not_exist(self) -> None:
         self.assertEqual(self.client.get(self.room.url("calculator/alchemy/")).status_code, 404)
         self.assertIn("Work it out", self.page("dose", surplus="1"))
+
+
+class FromAResult(RoomTest):
+    def test_a_tap_away_from_a_result(self) -> None:
+        """The link leads to the answer, with the result's figure and range filled in."""
+        self.client.force_login(self.room.people["viewer"])
+        result = self.room.finished((7, 7))
+        page = self.client.get(self.room.url(f"results/{result.pk}/")).content.decode()
+        self.assertIn("Calculate with it", page)
+        address = unescape(re.search(r'href="([^"]*/calculator/species-convert/[^"]*)"', page)[1])
+        answer = self.client.get(f"{address}&to=Cl")
+        self.assertContains(answer, f'value="{result.evaluation.figure} ±')

@@ -35,10 +35,11 @@ class Follows:
 
 @dataclass(frozen=True)
 class Following:
-    """What follows from a sample, and what in it cannot be."""
+    """What follows from a sample, what in it cannot be, and what was measured of it."""
 
     values: tuple[Follows, ...]
     contradictions: tuple[Contradiction, ...]
+    measured: tuple[Value, ...] = ()
 
 
 def following(sample: Sample, parameter: str = "") -> Following:
@@ -59,7 +60,7 @@ def following(sample: Sample, parameter: str = "") -> Following:
     for one in found:
         verdict = verdict_by(held, one.value) if held and one.value else None
         values.append(Follows(one, verdict if verdict and verdict.limit else None))
-    return Following(tuple(values), cannot)
+    return Following(tuple(values), cannot, tuple(own))
 
 
 def _rests_on(one: DerivedValue, parameter: str) -> bool:

@@ -5,10 +5,12 @@ from functools import partial
 from itertools import pairwise
 from typing import Any
 
+from django.urls import reverse
 from django.utils import timezone
+from django.utils.http import urlencode
 
 from kessa.flows.correcting import may_correct
-from kessa.flows.following import following
+from kessa.flows.following import Following, following
 from kessa.flows.reviewing import analysts
 from kessa.pages.log.photographs import photographs_of
 from kessa.pages.log.words import was
@@ -22,6 +24,7 @@ from kessa.ui.gauges import GaugeView
 from kessa.verdicts.services import current_verdicts, sentences_of, verdict_by
 from kessa.visits.models import Sample, VisitEvent
 from kessa.visits.services import corrections_of
+from kessa_core.calculations.filling import filled
 from kessa_core.describing.acts import acts_of
 from kessa_core.judging import Verdict as CoreVerdict
 from kessa_core.methods.stage import Stage
@@ -77,10 +80,22 @@ def whole_evidence(result: Result, person: Person, role: str) -> dict[str, Any]:
     shown = evidence(result, person, role)
     return shown | {
         "linked": linked(result),
+        "calculations": calculations_with(result, shown["following"]),
         "budget": budget_of(result, shown["events"]),
         "may_correct": may_correct(result, person, role, shown["own"]),
         "may_answer": result.waits_for == "analyst" and person.pk in shown["own"],
     }
+
+
+def calculations_with(result: Result, follows: Following) -> list[tuple[str, str]]:
+    """What this result can be worked on with: what each calculation is for, and its address with
+    everything filled in that was measured of the sample."""
+    value = result.evaluation.value
+    slug = result.programme.slug
+    return [
+        (one.about, f"{reverse('calculation', args=[slug, one.name])}?{urlencode(one.inputs)}")
+        for one in (filled(value, follows.measured) if value else ())
+    ]
 
 
 def stage_of(result: Result) -> Stage | None:
