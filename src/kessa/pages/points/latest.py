@@ -7,6 +7,7 @@ from django.utils import timezone
 
 from kessa.pages.points import chart
 from kessa.pages.points.events import ChartEvent
+from kessa.pages.points.ranking import leading, rank_of, ranked
 from kessa.places.models import Point
 from kessa.platform.models import Programme
 from kessa.results.history import Past, history_of
@@ -77,10 +78,9 @@ class Line:
     @property
     def weight(self) -> tuple[int, int]:
         """How much it is news, beside how often it was measured: the less, the more."""
-        news = self.latest.as_news
-        marks = (self.code == "beyond", bool(news.slip), self.code == "close", news.lasts,
-                 bool(news.side), self.latest.moving, True)  # fmt: skip
-        return marks.index(True), -self.latest.count
+        news, latest = self.latest.as_news, self.latest
+        rank = rank_of(self.code, news.slip, news.count, latest.unusual, latest.moving)
+        return rank, -latest.count
 
     @property
     def told(self) -> list[str]:
@@ -103,13 +103,12 @@ def newest_lines(
     return {line.latest.pk: line for line in _drawn(list(kept), points)}
 
 
-def newest_of_each(
+def leading_of_each(
     programme: Programme, points: Sequence[Point]
 ) -> list[tuple[Point, Line | None]]:
-    """Each point with its newest line, or None where nothing was tested yet."""
-    kept = LatestResult.objects.of(programme).filter(point__in=points)
-    newest = kept.order_by("point_id", "-sampled_at", "pk").distinct("point_id")
-    lines = newest_lines(programme, newest.values_list("pk", flat=True), points).values()
+    """Each point with the line that weighs most there, or None where nothing was tested yet."""
+    first = leading(ranked(LatestResult.objects.of(programme).filter(point__in=points)))
+    lines = newest_lines(programme, [one.pk for one in first.values()], points).values()
     by_point = {line.point.pk: line for line in lines}
     return [(point, by_point.get(point.pk)) for point in points]
 

@@ -19,8 +19,8 @@ from kessa.pages.points.latest import (
     Line,
     chart_of,
     charts_apart,
+    leading_of_each,
     lines_at,
-    newest_of_each,
     news_sentence,
 )
 from kessa.pages.points.map import map_of
@@ -40,7 +40,7 @@ def index(request: ProgrammeRequest) -> HttpResponse:
     """Every water with its points."""
     points = Paginator(Point.objects.of(request.programme).for_lists(), PAGE)
     page = points.get_page(request.GET.get("page"))
-    rows = newest_of_each(request.programme, list(page))
+    rows = leading_of_each(request.programme, list(page))
     context = {
         "points": rows,
         "map": map_of(rows),
