@@ -9,7 +9,7 @@ from django.template import Context, Template
 from django.template.loader import render_to_string
 
 from kessa.pages.points import chart
-from kessa.pages.points.chart import FRAMES
+from kessa.pages.points.chart_frame import FRAMES
 from kessa.pages.points.events import ChartEvent
 from kessa.pages.points.spark import spark
 from kessa.results.history import Past

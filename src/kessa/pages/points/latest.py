@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from django.utils import timezone
 
 from kessa.pages.points import chart
+from kessa.pages.points.chart_frame import Frame
 from kessa.pages.points.events import ChartEvent
 from kessa.pages.points.ranking import leading, rank_of, ranked
 from kessa.places.models import Point
@@ -130,7 +131,7 @@ def limits_of(verdicts: Sequence[Verdict]) -> tuple[Limit, ...]:
 def chart_of(
     line: Line,
     pair: Line | None,
-    frames: Mapping[str, chart.Frame],
+    frames: Mapping[str, Frame],
     events: Sequence[ChartEvent] = (),
 ) -> list[tuple[str, chart.Chart | None]]:
     """The chart of a line's history, with its comparison point's, in each frame."""
@@ -151,7 +152,7 @@ def chart_of(
 def charts_apart(
     line: Line,
     pair: Line | None,
-    frames: Mapping[str, chart.Frame],
+    frames: Mapping[str, Frame],
     events: Sequence[ChartEvent] = (),
 ) -> list[tuple[str, chart.Chart | None]]:
     """The chart of a line's difference to its comparison point, day by day, in each frame."""

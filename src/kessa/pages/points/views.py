@@ -13,7 +13,7 @@ from kessa.flows.jobs import how_far, waters_being_judged, waters_given_up
 from kessa.library.favourites import set_favourite
 from kessa.library.test_choices import Grouping
 from kessa.pages.points.changes import before_and_after
-from kessa.pages.points.chart import FRAMES
+from kessa.pages.points.chart_frame import FRAMES
 from kessa.pages.points.events import events_of
 from kessa.pages.points.latest import (
     Line,
