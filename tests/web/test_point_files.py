@@ -41,7 +41,9 @@ class PointFiles(RoomTest):
         )
         file = SimpleUploadedFile("points.csv", text.encode(), "text/csv")
         answer = self.client.post(self.address, {"file": file}, follow=True)
-        self.assertContains(answer, "1 added, 1 of its waters new; 1 changed; 1 as they were.")
+        self.assertContains(
+            answer, "1 added, some at a new stream or system; 1 changed; 1 as they were."
+        )
         self.assertEqual(Point.objects.get(name="at the ford").latitude, 57.5)
         self.assertEqual(Water.objects.get(name="Boiler house").kind, "boiler")
         self.assertEqual(Point.objects.of(self.room.programme).count(), 3)

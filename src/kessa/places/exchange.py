@@ -27,8 +27,8 @@ class Brought:
     @property
     def words(self) -> str:
         """In a sentence."""
-        waters = f", {self.waters} of its waters new" if self.waters else ""
-        return f"{self.made} added{waters}; {self.changed} changed; {self.same} as they were."
+        new = ", some at a new stream or system" if self.waters else ""
+        return f"{self.made} added{new}; {self.changed} changed; {self.same} as they were."
 
 
 def planned_points(programme: Programme) -> list[PlannedPoint]:
