@@ -214,7 +214,7 @@ class BenchDriver:
         return self.page.evaluate("document.getElementById('main').kessa.digest()")
 
     def all_sent(self) -> "BenchDriver":
-        expect(self.page.locator("#sent")).to_have_text("All sent", timeout=60_000)
+        expect(self.page.locator("#sent")).to_have_text("All sent", timeout=120_000)
         return self
 
     def tape(self) -> list[str]:
