@@ -1,12 +1,14 @@
 """The limits in force, what is judged against one, what can see it; the results of a lot."""
 
 from kessa.flows.judging import judge_waters
+from kessa.flows.receiving import keep
 from kessa.library.equipment import note_lot
 from kessa.library.models import Lot
 from kessa.places.services import attach_limits
 from kessa.results.models import Result
 from tests.builders.people import Room
 from tests.builders.rooms import RoomTest
+from tests.builders.runs import Taps
 
 LIMIT = "limits/ccme-freshwater/chloride-long/"
 
@@ -162,5 +164,11 @@ class Statistics(RoomTest):
         self.room.finished((9, 9), days_ago=30)
         page = self.client.get(address)
         self.assertContains(page, "mean of 2 samples")
+        other = self.room.new_run(self.room.other)
+        taps = Taps(run=str(other.pk)).before().count(1, "blank").count(7).count(7)
+        keep(self.room.programme, self.room.monitor, [event.as_json() for event in taps.events])
+        page = self.client.get(address)
+        self.assertContains(page, "mean of 2 samples")
+        self.assertNotContains(page, "mean of 3 samples")
         self.assertContains(page, "A screening: the rule asks for approved methods")
         self.assertContains(page, "Beck")

@@ -6,7 +6,7 @@ from datetime import timedelta
 
 from django.utils import timezone
 
-from kessa.places.models import LimitAttachment, Water
+from kessa.places.models import LimitAttachment, Point, Water
 from kessa.platform import clock
 from kessa.platform.models import Programme
 from kessa.results.models import Result
@@ -20,17 +20,22 @@ LOOKED_AT = timedelta(days=480)
 MOST = 5000
 
 
+OF_THE_SUPPLY = ("90th percentile", "running annual average", "monthly share")
+"""Statistics of all points of a water together; of the others each point has its own."""
+
+
 @dataclass(frozen=True)
 class WaterCompliance:
-    """A water with what the statistic comes to there."""
+    """A water, or one point of it, with what the statistic comes to there."""
 
     water: Water
+    point: Point | None
     found: Compliance
 
 
 def compliance_at(programme: Programme, held: LimitSet, limit: Limit) -> list[WaterCompliance]:
-    """The statistic of *limit* at each water where its set applies today and something was sampled;
-    nothing where each sample is compared by itself."""
+    """The statistic of *limit* at each water, or at each of its points, where its set applies today
+    and something was sampled; nothing where each sample is compared by itself."""
     attached = LimitAttachment.objects.of(programme).in_force(clock.now())
     waters = {
         one.water_id: one.water
@@ -40,7 +45,8 @@ def compliance_at(programme: Programme, held: LimitSet, limit: Limit) -> list[Wa
     results = Result.objects.of(programme).of_parameter(limit.parameter).counting()
     since = clock.now() - LOOKED_AT
     recent = results.filter(point__water__in=waters, sampled_at__gte=since).newest_first()
-    samples: dict[int, list[DatedValue]] = defaultdict(list)
+    together = limit.statistic in OF_THE_SUPPLY
+    samples: dict[tuple[int, Point | None], list[DatedValue]] = defaultdict(list)
     for result in recent.select_related("current", "point")[:MOST]:
         value = result.evaluation.value
         if value is None or inapplicable(value.quantity, limit):
@@ -48,13 +54,14 @@ def compliance_at(programme: Programme, held: LimitSet, limit: Limit) -> list[Wa
         if limit.parts and result.point.part not in limit.parts:
             continue
         day = timezone.localdate(result.sampled_at)
-        samples[result.point.water_id].append(DatedValue(day, value))
+        point = None if together else result.point
+        samples[result.point.water_id, point].append(DatedValue(day, value))
     made = []
-    for number, water in waters.items():
+    for (number, point), some in samples.items():
         try:
-            found = compliance(limit, samples[number])
+            found = compliance(limit, some)
         except NoConversion:
             continue
         if found:
-            made.append(WaterCompliance(water, found))
-    return sorted(made, key=lambda one: one.water.name)
+            made.append(WaterCompliance(waters[number], point, found))
+    return sorted(made, key=lambda one: (one.water.name, one.point.name if one.point else ""))

@@ -37,7 +37,8 @@ class Spot:
 
     @property
     def label_x(self) -> float:
-        return self.x + (-14 if self.is_right else 14)
+        away = 14 + 0.9 * (self.label_y - self.y)
+        return self.x + (-away if self.is_right else away)
 
 
 @dataclass(frozen=True)
