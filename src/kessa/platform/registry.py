@@ -16,6 +16,8 @@ Said = Callable[[Any], dict[str, Any]]
 """From a setting to what its revision keeps."""
 Comparison = Callable[[Any], Iterator[Break]]
 """From a programme to what does not follow from its facts."""
+Upgrade = Callable[[Any], None]
+"""What brings a programme's projections to this release."""
 Naming = Callable[[Any], str]
 """From a row to what people call it."""
 Link = Callable[[str, str], str]
@@ -32,7 +34,7 @@ class Registry:
     with what their revisions keep. comparisons: of projections with facts. changeable: the only
     columns of a table that the application changes; removable: the tables it may remove rows from,
     by model label. places: which place of the menu each page lies in, by the name of its address;
-    empty for none.
+    empty for none. upgrades: what is done for each programme when a database is upgraded.
     """
 
     sealed: dict[str, tuple[tuple[str, ...], ...]] = field(default_factory=dict)
@@ -48,6 +50,7 @@ class Registry:
     removable: set[str] = field(default_factory=set)
     health: list[HealthCheck] = field(default_factory=list)
     places: dict[str, str] = field(default_factory=dict)
+    upgrades: list[Upgrade] = field(default_factory=list)
 
     def seal(
         self, model: type[models.Model], *added: Sequence[str], leave_out: Sequence[str] = ()
@@ -70,6 +73,10 @@ class Registry:
         """What ./kessa audit verify asks of this app: whether what pages read follows from the
         facts."""
         self.comparisons += comparisons
+
+    def upgrade(self, *upgrades: Upgrade) -> None:
+        """What the upgrade of a database does for each programme, done twice it changes nothing."""
+        self.upgrades += upgrades
 
     def exempt_from_seals(self, reason: str, *exempted: type[models.Model]) -> None:
         """These models have no seal, for this reason."""

@@ -22,7 +22,7 @@ class ResultsConfig(AppConfig):
 
     def ready(self) -> None:
         """Tell the platform what the audit seals here and how its entries read."""
-        from kessa.results import comparing, models
+        from kessa.results import comparing, models, projections
 
         registry.seal(models.Evaluation, ["instruments"], ["kit_verdict"])
         registry.seal(models.Review)
@@ -30,6 +30,7 @@ class ResultsConfig(AppConfig):
             "a projection of evaluations and decisions", models.Result, models.LatestResult
         )
         registry.compare(comparing.differing)
+        registry.upgrade(projections.bring_up)
         registry.allow_removal(models.LatestResult)
         registry.link(models.Result, lambda slug, number: reverse("result", args=[slug, number]))
         registry.name(models.Result, lambda row: row.described, "point__water")

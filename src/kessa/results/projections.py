@@ -7,6 +7,8 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
+from django.db import transaction
+
 from kessa.platform.locks import lock_until_commit
 from kessa.platform.models import Programme
 from kessa.results.models import LatestResult, Result, Review
@@ -70,6 +72,18 @@ def every_series(programme: Programme) -> Iterator[Series]:
     columns = ("point_id", "parameter", "current__form", "current__basis", "current__unit")
     for point, *quantity in counted.order_by().values_list(*columns).distinct():
         yield Series(programme.pk, point, Quantity(*quantity))
+
+
+def bring_up(programme: Programme) -> None:
+    """Rebuild the newest results that a release made before it said how they stand."""
+    older = LatestResult.objects.of(programme).filter(news={})
+    columns = ("point_id", "parameter", "form", "basis", "unit")
+    found = [
+        Series(programme.pk, point, Quantity(*quantity))
+        for point, *quantity in older.values_list(*columns)
+    ]
+    with transaction.atomic():
+        refresh_latest(found)
 
 
 def refresh_latest(touched: Iterable[Series | None]) -> None:
