@@ -103,7 +103,7 @@ class HowWeWork(RoomTest):
         water = Water.objects.get(pk=self.room.water.pk)
         self.assertEqual((water.kind, water.traits), ("heating", ["glycol"]))
         page = self.client.get(self.room.url("waters/")).content.decode()
-        self.assertIn("Beck · heating loop · glycol", " ".join(page.split()))
+        self.assertIn("Beck</a> · heating loop · glycol", " ".join(page.split()))
         self.assertEqual(
             AuditEntry.objects.get(act="water.changed").data["after"]["kind"], "heating"
         )

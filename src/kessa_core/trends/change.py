@@ -56,11 +56,10 @@ def change_at(
     equal readings do not look surer than a kit is.
     """
     span = timedelta(days=days)
-    end = min(event + span, until) if until else event + span
-    every = one_a_day(results)
+    every = [one for one in one_a_day(results) if abs(one.at - event) <= span]
     sides = [
-        [one for one in every if event - span <= one.at < event],
-        [one for one in every if event <= one.at < end],
+        [one for one in every if one.at < event],
+        [one for one in every if event <= one.at and (until is None or one.at < until)],
     ]
     before, after = ([one for one in side if not one.qualifier] for side in sides)
     if len(before) < FEWEST or len(after) < FEWEST:

@@ -151,7 +151,7 @@ def _year_ago(days: Sequence[Earlier]) -> YearAgo | None:
     newest = days[-1].at
     figures = [one for one in days if not one.qualifier]
     now = [one for one in figures if newest - one.at <= ABOUT]
-    before = [one for one in figures if abs(newest - YEAR - one.at) <= ABOUT]
+    before = [one for one in figures if abs(newest - one.at - YEAR) <= ABOUT]
     if len(now) < A_YEAR_NEEDS or len(before) < A_YEAR_NEEDS:
         return None
     was, is_ = (float(median(one.number for one in some)) for some in (before, now))

@@ -16,6 +16,8 @@ from kessa_core.trends.words import change_words
 SPANS = (30, DAYS, 120)
 """Days before and after that can be compared."""
 MOST_CHOICES = 60
+FIRST_YEAR = 1900
+"""What happened before has no time before it that a calendar could name."""
 NAMES = {
     "rain": "the rain",
     "heavy rain": "the heavy rain",
@@ -65,7 +67,9 @@ def before_and_after(
 ) -> BeforeAndAfter:
     """The events of a line's point to choose from, the newest first, and what changed with the
     *wanted* one (its key) in so many *days* before and after."""
-    told = [event for event in events if event.kind in NAMES][-MOST_CHOICES:]
+    told = [one for one in events if one.kind in NAMES and one.at.year >= FIRST_YEAR][
+        -MOST_CHOICES:
+    ]
     choices = [Choice(key_of(one), f"{day_text(one.at)}: {one.words}") for one in reversed(told)]
     span = int(days) if days.isdecimal() and int(days) in SPANS else DAYS
     event = next((one for one in told if key_of(one) == wanted), None)
