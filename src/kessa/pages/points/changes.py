@@ -67,9 +67,8 @@ def before_and_after(
 ) -> BeforeAndAfter:
     """The events of a line's point to choose from, the newest first, and what changed with the
     *wanted* one (its key) in so many *days* before and after."""
-    told = [one for one in events if one.kind in NAMES and one.at.year >= FIRST_YEAR][
-        -MOST_CHOICES:
-    ]
+    known = [one for one in events if one.kind in NAMES and one.at.year >= FIRST_YEAR]
+    told = known[-MOST_CHOICES:]
     choices = [Choice(key_of(one), f"{day_text(one.at)}: {one.words}") for one in reversed(told)]
     span = int(days) if days.isdecimal() and int(days) in SPANS else DAYS
     event = next((one for one in told if key_of(one) == wanted), None)
