@@ -129,7 +129,7 @@ class BeforeAndAfter(RoomTest):
         note_event(self.room.water, None, "repair", quiet)
         self.assertRegex(
             self.compared(quiet, 30),
-            r"Chloride did not clearly change with the repair of 7 December: the difference "
+            r"Chloride did not clearly change with the repair of 7 December 2025: the difference "
             r"lies between −\d+ and \d+ mg/L as Cl",
         )
 

@@ -303,8 +303,3 @@ class LatestResult(models.Model):
         """How the newest value compares with the usual, in words; nothing for a bound."""
         value, usual = self.result.evaluation.value, self.usual
         return against(value.number, usual) if value and usual and not value.qualifier else ""
-
-    @property
-    def is_news(self) -> bool:
-        """Outside a limit, too close to call, not as usual here, or moving."""
-        return self.unusual or self.moving or self.result.outcome_code in ("close", "beyond")

@@ -36,14 +36,12 @@ YEAR_S = 365.2425 * 86400
 @dataclass(frozen=True)
 class Usual:
     """What is usual, in the unit of its series: the middle and the band of nine in ten. count: the
-    days with a result that it rests on. seasonal: for this time of the year. entered: somebody set
-    it, since there is no history yet."""
+    days with a result that it rests on. seasonal: for this time of the year."""
 
     count: int
     median: float
     band: Interval
     seasonal: bool = False
-    entered: bool = False
 
     @property
     def width(self) -> float:
@@ -107,11 +105,6 @@ def usual(history: Iterable[Earlier], at: datetime) -> Usual | None:
     """What is usual at the time *at*; None with fewer than eight days of history (see normal())."""
     found = normal(history)
     return found.at(at) if found else None
-
-
-def entered_usual(low: float, high: float) -> Usual:
-    """A band that somebody entered, until there is a history."""
-    return Usual(0, (low + high) / 2, Interval(low, high), entered=True)
 
 
 def _band(days: Sequence[Earlier], lowest: float | None) -> Usual:

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import timedelta
 
 from django.utils import timezone
 
@@ -11,7 +11,7 @@ from kessa.pages.points.latest import Line
 from kessa.platform.days import day_text
 from kessa.results.history import results_between
 from kessa_core.trends.change import DAYS, Change, TooFew, change_at, differences
-from kessa_core.trends.words import change_words
+from kessa_core.trends.words import change_words, day_words
 
 SPANS = (30, DAYS, 120)
 """Days before and after that can be compared."""
@@ -84,7 +84,8 @@ def _sentences(
     until = min(later, default=None)
     around = (event.at - timedelta(days=days), event.at + timedelta(days=days))
     own = results_between(line.latest, *around)
-    named = f"{NAMES[event.kind]} of {_day(event.at)}"
+    day, newest = (timezone.localdate(at) for at in (event.at, line.result.sampled_at))
+    named = f"{NAMES[event.kind]} of {day_words(day, newest)}"
     said = [_said(change_at(own, event.at, days, until), line, named)]
     if pair and pair.value.quantity == line.value.quantity:
         apart = differences(own, results_between(pair.latest, *around))
@@ -96,7 +97,3 @@ def _sentences(
 def _said(found: Change | TooFew, line: Line, event: str, pair: str = "") -> str:
     value = line.value
     return change_words(found, line.name, value.quantity.label, value.decimals, event, pair)
-
-
-def _day(at: datetime) -> str:
-    return f"{timezone.localtime(at):%-d %B}"

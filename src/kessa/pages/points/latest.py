@@ -73,10 +73,6 @@ class Line:
         return self.verdicts[0].against
 
     @property
-    def is_news(self) -> bool:
-        return self.latest.is_news
-
-    @property
     def weight(self) -> tuple[int, int]:
         """How much it is news, beside how often it was measured: the less, the more."""
         news, latest = self.latest.as_news, self.latest
