@@ -19,16 +19,12 @@ from kessa_core.runs.standards import Recovery
 
 def note_standards(run: Run, state: RunState, by: Person | None) -> None:
     """Keep what the standards of an ended run came to, where that is new or has changed."""
-    found = standards_of(run.method, state, run.core_lots)
+    found = checks_of(run, state, by)
     if not found:
         return
     kept = StandardCheck.objects.of(run.programme_id).filter(run=run).standing()
     before = {check.stage: check for check in kept}
-    made = [
-        _of_run(run, stage, recovery, by)
-        for stage, recovery in found
-        if not _is_kept(before.get(stage.id), recovery)
-    ]
+    made = [one for one in found if not _is_kept(before.get(one.stage), one)]
     if made:
         rows = StandardCheck.objects.bulk_create(made)
         said = {"shown": rows[0].shown, "seals": [seal_of(rows)]}
@@ -41,8 +37,8 @@ def checks_of(run: Run, state: RunState, by: Person | None) -> list[StandardChec
     return [_of_run(run, stage, recovery, by) for stage, recovery in found]
 
 
-def _is_kept(check: StandardCheck | None, recovery: Recovery) -> bool:
-    return check is not None and check.shown == recovery.line
+def _is_kept(check: StandardCheck | None, found: StandardCheck) -> bool:
+    return check is not None and check.shown == found.shown
 
 
 def _of_run(run: Run, stage: Stage, recovery: Recovery, by: Person | None) -> StandardCheck:
