@@ -18,7 +18,7 @@ from kessa.runs.models import Run
 from kessa_core.quantities import Interval, Quantity, Value, parameter
 from kessa_core.runs import WITHOUT_FIGURE
 from kessa_core.trends.news import News, YearAgo
-from kessa_core.trends.usual import Usual, against
+from kessa_core.trends.usual import Usual
 
 
 def sign_of(code: str) -> str:
@@ -297,9 +297,3 @@ class LatestResult(models.Model):
             year_ago=YearAgo(*year) if year else None,
             **kept,
         )
-
-    @property
-    def comparison(self) -> str:
-        """How the newest value compares with the usual, in words; nothing for a bound."""
-        value, usual = self.result.evaluation.value, self.usual
-        return against(value.number, usual) if value and usual and not value.qualifier else ""

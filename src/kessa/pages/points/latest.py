@@ -53,11 +53,6 @@ class Line:
         return self.usual.text(self.value.decimals) if self.usual else ""
 
     @property
-    def comparison(self) -> str:
-        """How the value compares with the usual, in words."""
-        return self.latest.comparison
-
-    @property
     def code(self) -> str:
         """The verdict that leads."""
         return self.verdicts[0].code
