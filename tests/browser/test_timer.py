@@ -1,5 +1,7 @@
 """A timer that runs: what the device is asked for, what the person is told, and its alarm."""
 
+import re
+
 from playwright.sync_api import Page, expect
 
 from tests.browser.base import PHONE, BenchDriver, BrowserTest, overflow
@@ -28,6 +30,15 @@ LOCKS = """navigator.wakeLock.request = async () => {
   return lock;
 };"""
 NO_LOCK = """navigator.wakeLock.request = async () => { throw new Error("low battery"); };"""
+SLOW_ANSWER = """() => {
+  const json = Response.prototype.json;
+  Response.prototype.json = async function () {
+    const answer = await json.call(this);
+    await new Promise((go) => (asked.answer = go));
+    return answer;
+  };
+}"""
+"""An answer of the server is read when the test says so."""
 BEHIND = """Object.defineProperty(document, "visibilityState", { get: () => "hidden" });"""
 
 
@@ -84,6 +95,23 @@ class Timer(BrowserTest):
         self.assertEqual(self.asked(page, "locks"), 1)
         bench.wait_out()
         expect(page.locator("#clock-expect")).to_be_hidden()
+
+    def test_an_answer_that_took_the_night_says_nothing_of_the_time(self) -> None:
+        """The device slept while it asked: half of that is not how far its clock is off."""
+        page = self.sign_in(self.context(PHONE))
+        for script in (LISTEN, LOCKS):
+            page.add_init_script(script)
+        page.clock.install()
+        self.bench(page, "coliforms").go(until="wait")
+        page.evaluate(SLOW_ANSWER)
+        page.clock.fast_forward(20 * 1000)
+        self.wait_for(page, "Boolean(asked.answer)")
+        page.context.set_offline(True)
+        page.clock.fast_forward((24 * 60 - 9) * 60 * 1000)
+        page.evaluate("asked.answer()")
+        expect(page.get_by_text("The screen stays on until the timer ends.")).to_be_visible()
+        left = page.locator("#clock-time")
+        expect(left).to_have_text(re.compile(r"^0:0[78]:\d\d$|^[78]:\d\d$"))
 
     def test_a_device_that_will_sleep_is_named(self) -> None:
         """Refused: the person is told what to do instead."""

@@ -1,15 +1,11 @@
 // Sends what waits, again and again until the server has named every act. Never redirects, never
 // drops: whatever goes wrong leaves the queue as it is.
 import { asDevice, asPerson, pictureAsDevice, pictureAsPerson } from "./post.js";
-import { knownOffset, learn, whenItJumps } from "./true-time.js";
+import { hear, knownOffset, whenItJumps } from "./true-time.js";
 
 const FIRST_WAIT = 1000;
 const LONGEST_WAIT = 10000;
 const BATCH = 200;
-
-// left: when the question left, by the page's own clock, which does not jump on the way.
-const hearTime = ({ now }, left) =>
-  learn(Math.round(Date.parse(now) - Date.now() + (performance.now() - left) / 2));
 
 export class Sender {
   wait = FIRST_WAIT;
@@ -79,7 +75,7 @@ export class Sender {
       since: this.since(),
     });
     if (outcome !== "ok") return false;
-    hearTime(answer, left);
+    hear(answer.now, left);
     this.answered(answer);
     return true;
   }
@@ -149,7 +145,7 @@ export class Sender {
       got = await this.withCapability(rows, got);
     if (got.outcome !== "ok") return got;
     const { answer } = got;
-    hearTime(answer, left);
+    hear(answer.now, left);
     await this.outbox.sent(answer.kept);
     await this.outbox.refuse(answer.refused);
     this.answered(answer);

@@ -5,6 +5,7 @@
 const KEY = "kessa-clock-off";
 const CLOCK_OFF_MS = 60_000; // below, an offset is as much the network's
 const JUMP_MS = 1500;
+const LONGEST_TRIP_MS = 10_000; // an answer that took longer says too little: the device may have slept
 const PATIENCE_MS = 4000; // so long nothing that may be a jump counts, while the server is asked
 
 let off = Number(localStorage.getItem(KEY)) || 0; // server minus device, as it was heard last
@@ -28,6 +29,12 @@ export function learn(serverMinusDevice) {
   off = serverMinusDevice;
   heard = true;
   localStorage.setItem(KEY, String(off));
+}
+
+// left: when the question left, by the page's own clock, which does not jump on the way.
+export function hear(now, left) {
+  const trip = performance.now() - left;
+  if (trip <= LONGEST_TRIP_MS) learn(Math.round(Date.parse(now) - Date.now() + trip / 2));
 }
 
 // ask(): asks the server where time did not go on evenly; resolves when it is answered or cannot be.
