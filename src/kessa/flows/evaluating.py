@@ -6,6 +6,7 @@ from typing import Any
 
 from django.db import transaction
 
+from kessa.flows.companions import judge_companions
 from kessa.library.models import Lot
 from kessa.places.services import set_at
 from kessa.platform.audit import record
@@ -62,7 +63,9 @@ def evaluate(
     else:
         for result in results.values():
             _await_reading(result, by, why or "taken up again at the bench")
-    refresh_latest(touched | {series_of(result) for result in results.values()})
+    touched |= {series_of(result) for result in results.values()}
+    touched |= judge_companions(run.sample, {result.parameter for result in results.values()}, by)
+    refresh_latest(touched)
     return made
 
 

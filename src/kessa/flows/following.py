@@ -3,26 +3,20 @@
 from dataclasses import dataclass
 from datetime import datetime
 
-from kessa.places.models import Point
 from kessa.places.services import set_at
-from kessa.results.models import Result
+from kessa.verdicts.measured import measured_with, place_of
 from kessa.verdicts.services import verdict_by
 from kessa.visits.models import Sample
 from kessa_core.derived import (
     Contradiction,
     DerivedValue,
     Measured,
-    Place,
     contradictions,
     derive,
 )
-from kessa_core.derived.deriving import OLDEST, SAME_SAMPLE
+from kessa_core.derived.deriving import SAME_SAMPLE
 from kessa_core.judging import Verdict
-from kessa_core.quantities import Interval, Quantity, Value
-
-WATER_C = Quantity("temperature", "water", "", "°C")
-WATER_C_HALF = 0.5
-"""By how much, with 95 %, a thermometer read into the field conditions may be off."""
+from kessa_core.quantities import Value
 
 
 @dataclass(frozen=True)
@@ -46,8 +40,7 @@ def following(sample: Sample, parameter: str = "") -> Following:
     """What follows from what was measured of a sample that was taken, with its own limits;
     *parameter*: only what rests on this one."""
     point, at = sample.point, sample.sampled_at
-    place = Place(point.part, point.altitude_m)
-    measured = _measured(sample, point, at)
+    place, measured = place_of(sample), measured_with(sample)
     found = derive(measured, at, place)
     own = [one.value for one in measured if one.part == place.part and _is_near(one, at)]
     derived = [one.value for one in found if one.value]
@@ -56,9 +49,10 @@ def following(sample: Sample, parameter: str = "") -> Following:
         found = tuple(one for one in found if _rests_on(one, parameter))
         cannot = tuple(one for one in cannot if parameter in one.parameters)
     held = set_at(point, at) if found else None
+    limits = [one.for_sample(measured, at, place) for one in held.limits] if held else []
     values = []
     for one in found:
-        verdict = verdict_by(held, one.value) if held and one.value else None
+        verdict = verdict_by(limits, one.value) if one.value else None
         values.append(Follows(one, verdict if verdict and verdict.limit else None))
     return Following(tuple(values), cannot, tuple(own))
 
@@ -69,24 +63,3 @@ def _rests_on(one: DerivedValue, parameter: str) -> bool:
 
 def _is_near(one: Measured, at: datetime) -> bool:
     return abs(one.at - at) <= SAME_SAMPLE
-
-
-def _measured(sample: Sample, point: Point, at: datetime) -> list[Measured]:
-    """What was measured at the point with the sample, and lately at other parts of its water; one
-    query."""
-    results = Result.objects.of(sample.programme_id).counting()
-    near = results.filter(
-        point__water=point.water_id, sampled_at__range=(at - OLDEST, at + SAME_SAMPLE)
-    ).select_related("current", "point")
-    found = [
-        Measured(value, one.sampled_at, one.point.part)
-        for one in near
-        if (one.point_id == point.pk or one.point.part != point.part)
-        and (value := one.evaluation.value)
-    ]
-    warm = any(one.value.quantity == WATER_C and _is_near(one, at) for one in found)
-    if sample.water_c is not None and not warm:
-        number = float(sample.water_c)
-        range_ = Interval(number - WATER_C_HALF, number + WATER_C_HALF)
-        found.append(Measured(Value(WATER_C, number, 1, range_), at, point.part))
-    return found

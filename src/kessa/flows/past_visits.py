@@ -32,7 +32,7 @@ from kessa.verdicts.services import Judgement, judged_limits, new_round
 from kessa.visits.models import Sample, TestAsked, Visit, VisitEvent
 from kessa.visits.projection import apply, as_plain, states_after, words_of
 from kessa.visits.services import NOTHING, Prepared
-from kessa_core.judging import LimitSet
+from kessa_core.judging import Limit, LimitSet
 from kessa_core.judging.context import PointContext
 from kessa_core.quantities import Quantity
 from kessa_core.runs import Event as CoreEvent
@@ -98,7 +98,7 @@ class PastVisits:
         )
         self.history: dict[UsualKey, list[Earlier]] = defaultdict(list)
         self.limits: dict[tuple[int, date], LimitSet | None] = {}
-        self.kept_limits: dict[tuple[str, str, str], JudgedLimit] = {}
+        self.kept_limits: dict[tuple[str, str, Limit], JudgedLimit] = {}
 
     @transaction.atomic
     def add(self, visit: PastVisit) -> None:
@@ -134,16 +134,16 @@ class PastVisits:
             self.limits[key] = set_at(point, at)
         return self.limits[key]
 
-    def rows_of(self, held: LimitSet | None, judgement: Judgement) -> dict[str, JudgedLimit]:
+    def rows_of(self, held: LimitSet | None, judgement: Judgement) -> dict[Limit, JudgedLimit]:
         """The limits of a judgement as rows, each asked of the database once."""
         against = [one.limit for one in judgement.verdicts if one.limit]
         if held is None or not against:
             return {}
-        keys = {one.id: (held.id, held.edition, one.model_dump_json()) for one in against}
-        missing = [one for one in against if keys[one.id] not in self.kept_limits]
-        for name, row in judged_limits(self.programme.pk, held, missing).items():
-            self.kept_limits[keys[name]] = row
-        return {name: self.kept_limits[key] for name, key in keys.items()}
+        keys = {one: (held.id, held.edition, one) for one in against}
+        missing = [one for one in against if keys[one] not in self.kept_limits]
+        for limit, row in judged_limits(self.programme.pk, held, missing).items():
+            self.kept_limits[keys[limit]] = row
+        return {limit: self.kept_limits[key] for limit, key in keys.items()}
 
     def usuals(
         self, point: Point, wanted: Iterable[Quantity], at: datetime

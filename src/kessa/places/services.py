@@ -80,7 +80,7 @@ def set_at(point: Point, at: datetime) -> LimitSet | None:
     if not key:
         return None
     held = find_set(water.programme_id, key)
-    day = day_there(water, at) if held.turns else at.date()
+    day = day_there(water, at) if held.turns or held.seasons else at.date()
     return held.holding(day, point.part, water.traits)
 
 

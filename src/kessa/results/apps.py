@@ -7,6 +7,7 @@ from kessa.platform.registry import registry
 
 SENTENCES = {
     "results.judged-again": "compared results with the new limits",
+    "results.judged-beside": "compared results again with what was measured beside them",
     "result.evaluated": "the result was computed",
     "result.accept": "accepted the result",
     "result.return": "returned the result",

@@ -9,6 +9,7 @@ from kessa.places.services import set_at
 from kessa.platform import clock
 from kessa.results.models import Result
 from kessa.results.queries import EARLIER
+from kessa.verdicts.measured import for_sample
 from kessa.visits.models import Sample
 from kessa_core.derived.deriving import SAME_SAMPLE
 from kessa_core.judging import LimitSet
@@ -68,6 +69,6 @@ def context_of(
     these quantities. *held*: that limit set, where it was looked up already."""
     quantities = tuple(dict.fromkeys(quantities))
     found = held or set_at(sample.point, sample.known_at)
-    limits = found.of_all(quantities) if found else ()
+    limits = for_sample(found.of_all(quantities) if found else (), sample)
     usuals = usuals_at(sample.point, quantities, leave_out, sample.known_at)
     return PointContext(limits, lots=lots, usuals=tuple(usuals.items()))

@@ -1,7 +1,7 @@
 """Judging many evaluations again: in SQL where a limit is a plain number in the value's own unit,
 in the core by batches elsewhere. tests/web/test_judging_again.py holds the two ways equal."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 from typing import Any
@@ -14,8 +14,9 @@ from kessa.places.limit_sets import find_sets
 from kessa.places.models import LimitAttachment, Point, Water
 from kessa.platform import clock
 from kessa.results.models import Evaluation, LatestResult
-from kessa.verdicts.models import JudgedLimit, Verdict
-from kessa.verdicts.services import judge_value, judged_limits, new_round
+from kessa.verdicts.measured import for_sample
+from kessa.verdicts.models import Verdict
+from kessa.verdicts.services import Judgement, judge_value, judged_limits, new_round
 from kessa_core import VERSION
 from kessa_core.judging import Limit, LimitSet
 from kessa_core.judging.context import PointContext
@@ -28,13 +29,14 @@ AT_ONCE = 2000
 @dataclass(frozen=True)
 class Period:
     """The time during which the same limits applied at a water, or at one part of it; None: without
-    an end there, or at every part."""
+    an end there, or at every part. months: in which; empty: all."""
 
     water: Water
     held: LimitSet | None
     begin: datetime | None
     end: datetime | None
     part: str | None = None
+    months: tuple[int, ...] = ()
 
     @property
     def where(self) -> tuple[str, list[Any]]:
@@ -51,6 +53,9 @@ class Period:
             if moment is not None:
                 said += f" AND r.sampled_at {operator} %s"
                 values.append(moment)
+        if self.months:
+            said += " AND extract(month FROM r.sampled_at AT TIME ZONE %s) = ANY(%s)"
+            values += [self.water.programme.timezone, list(self.months)]
         return said, values
 
 
@@ -69,8 +74,8 @@ def periods_of(water: Water) -> list[Period]:
 
 
 def _of_one_kind(whole: Period) -> list[Period]:
-    """A period apart by the days on which another of its limits holds, and by part of the water
-    where its limits tell parts apart."""
+    """A period apart by the days on which another of its limits holds, by season where some are for
+    months only, and by part of the water where its limits tell parts apart."""
     held, water = whole.held, whole.water
     if held is None:
         return [whole]
@@ -87,11 +92,20 @@ def _of_one_kind(whole: Period) -> list[Period]:
         points = Point.objects.of(water.programme_id).filter(water=water)
         parts = list(points.order_by("part").values_list("part", flat=True).distinct())
     return [
-        Period(water, held.holding(_day_in(begin, end, there), part or "", water.traits),
-               begin, end, part)
+        Period(
+            water,
+            held.holding(
+                _day_in(begin, end, there), part or "", water.traits, months[0] if months else 0
+            ),
+            begin,
+            end,
+            part,
+            months,
+        )
         for begin, end in zip(begins, [*inside, whole.end], strict=True)
         for part in parts
-    ]  # fmt: skip
+        for months in held.seasons or ((),)
+    ]
 
 
 def _day_in(begin: datetime | None, end: datetime | None, there: ZoneInfo) -> date:
@@ -124,6 +138,7 @@ def _is_plain(limit: Limit, quantity: Quantity) -> bool:
         (limit.basis, limit.unit) == (quantity.basis, quantity.unit)
         and limit.rounding == "as reported"
         and limit.statistic not in DECIDED_BY
+        and limit.formula is None
     )
 
 
@@ -153,7 +168,7 @@ def _bounds(period: Period, quantity: Quantity, limits: Sequence[Limit]) -> tupl
         if limit not in applicable:
             least = most = None
         rows.append("(%s, %s::bigint, %s::float8, %s::float8)")
-        values += [order, kept[limit.id].pk, least, most]
+        values += [order, kept[limit].pk, least, most]
     return ", ".join(rows), values
 
 
@@ -238,7 +253,7 @@ SELECT count(*) FILTER (WHERE leads) FROM inserted
 def _by_the_core(
     period: Period, quantity: Quantity, limits: Sequence[Limit], batch: str, by: int | None
 ) -> int:
-    """The same by the core, for limits that need a conversion."""
+    """The same by the core, for limits that need a conversion or are computed by a formula."""
     where, values = period.where
     values += [quantity.parameter, quantity.form, quantity.basis, quantity.unit]
     with connection.cursor() as cursor:
@@ -250,32 +265,49 @@ def _by_the_core(
             values,
         )
         found = cursor.fetchall()
-    programme = period.water.programme_id
-    kept = judged_limits(programme, period.held, limits)
-    context = PointContext(tuple(limits)).of(quantity)
     return sum(
-        _insert_batch(programme, dict(found[at : at + AT_ONCE]), context, kept, batch, by)
+        _insert_batch(period, dict(found[at : at + AT_ONCE]), limits, batch, by)
         for at in range(0, len(found), AT_ONCE)
     )
 
 
 def _insert_batch(
-    programme: int, sampled: dict[int, datetime], context: PointContext,
-    kept: dict[str, JudgedLimit], batch: str, by: int | None,
+    period: Period, sampled: dict[int, datetime], limits: Sequence[Limit], batch: str,
+    by: int | None,
 ) -> int:  # fmt: skip
     """*sampled*: when each evaluation's sample was taken."""
-    evaluations = list(Evaluation.objects.of(programme).filter(pk__in=sampled).order_by("pk"))
+    programme = period.water.programme_id
+    judged = _judged_by_the_core(programme, sampled, limits)
+    against = {one.limit for _, judgement in judged for one in judgement.verdicts if one.limit}
+    kept = judged_limits(programme, period.held, against)
     newest = Verdict.objects.of(programme).newest_rounds(sampled)
     rounds = [
-        new_round(one, judge_value(value, context), kept, newest[one.pk], sampled[one.pk])
-        for one in evaluations
-        if (value := one.value)
+        new_round(one, judgement, kept, newest[one.pk], sampled[one.pk])
+        for one, judgement in judged
     ]
     rows = [row for some in rounds for row in some]
     for row in rows:
         row.judged_by_id, row.batch = by, batch
     Verdict.objects.bulk_create(rows, batch_size=AT_ONCE)
     return sum(1 for some in rounds if some)
+
+
+def _judged_by_the_core(
+    programme: int, sampled: Iterable[int], limits: Sequence[Limit]
+) -> list[tuple[Evaluation, Judgement]]:
+    """These evaluations, each judged by the limits as they are for its sample."""
+    evaluations = Evaluation.objects.of(programme).filter(pk__in=list(sampled)).order_by("pk")
+    if any(limit.formula for limit in limits):
+        evaluations = evaluations.select_related("result__run__sample__point")
+    found = []
+    for one in evaluations:
+        if value := one.value:
+            own = limits
+            if any(limit.formula for limit in limits):
+                own = for_sample(limits, one.result.run.sample)
+            context = PointContext(tuple(own)).of(value.quantity)
+            found.append((one, judge_value(value, context)))
+    return found
 
 
 def follow(programme: int, batch: str, by: int | None) -> tuple[int, int]:

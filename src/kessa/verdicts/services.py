@@ -63,7 +63,7 @@ def keep_verdicts(
 def new_round(
     evaluation: Evaluation,
     judgement: Judgement,
-    limits: Mapping[str, JudgedLimit],
+    limits: Mapping[Limit, JudgedLimit],
     newest: Sequence[Verdict],
     in_force_at: datetime,
 ) -> list[Verdict]:
@@ -72,7 +72,7 @@ def new_round(
         Verdict(
             programme_id=evaluation.programme_id,
             evaluation=evaluation,
-            limit=limits.get(one.limit.id) if one.limit else None,
+            limit=limits.get(one.limit) if one.limit else None,
             round=newest[0].round + 1 if newest else 1,
             leads=one is judgement.leads,
             code=one.sign,
@@ -120,9 +120,9 @@ def sentences_of(result: Result) -> list[str]:
     return [line for line in (core.sentence, core.as_printed, *result.evaluation.notes) if line]
 
 
-def verdict_by(held: LimitSet | None, value: Value) -> CoreVerdict:
-    """The verdict that leads on a value, by the limits of a set."""
-    context = PointContext(held.of_all([value.quantity]) if held else ())
+def verdict_by(limits: Iterable[Limit], value: Value) -> CoreVerdict:
+    """The verdict that leads on a value, by these limits."""
+    context = PointContext(tuple(limits))
     return judge_value(value, context.of(value.quantity)).leads
 
 
@@ -145,24 +145,24 @@ def _usual_data(usual: Usual | None) -> dict[str, Any] | None:
 
 def judged_limits(
     programme_id: int, held: LimitSet | None, limits: Iterable[Limit]
-) -> dict[str, JudgedLimit]:
-    """Limits of a set as rows, as they stand in its edition, by their id; each is kept once a
-    programme."""
+) -> dict[Limit, JudgedLimit]:
+    """Limits of a set as rows, as they stand in its edition; each is kept once a programme, one
+    that a formula computes once for each figure."""
     if held is None:
         return {}
-    data = {limit.id: limit.model_dump(mode="json") for limit in limits}
-    hashes = {sha([held.id, held.edition, one]): key for key, one in data.items()}
+    data = {limit: limit.model_dump(mode="json", exclude_defaults=True) for limit in limits}
+    hashes = {sha([held.id, held.edition, one]): limit for limit, one in data.items()}
     JudgedLimit.objects.bulk_create(
         [
             JudgedLimit(
                 programme_id=programme_id,
                 limit_set=held.id,
                 edition=held.edition,
-                limit_id=key,
-                data=data[key],
+                limit_id=limit.id,
+                data=data[limit],
                 hash=hashed,
             )
-            for hashed, key in hashes.items()
+            for hashed, limit in hashes.items()
         ],
         ignore_conflicts=True,
     )

@@ -11,7 +11,8 @@ class Input:
     """A value that is needed: of which quantity, in the basis and unit that the function expects.
 
     forms: those that will do, the best first. part: of which part of the water, where it is not the
-    part of the sample itself. otherwise: the figure that is taken where nobody measured it, in
+    part of the sample itself. lasts: whether a measurement of the days before still describes the
+    sample; its age is then said. otherwise: the figure that is taken where nobody measured it, in
     words with it.
     """
 
@@ -20,6 +21,7 @@ class Input:
     basis: str
     unit: str
     part: str = ""
+    lasts: bool = False
     otherwise: float | None = None
     otherwise_words: str = ""
 

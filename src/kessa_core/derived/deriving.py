@@ -15,7 +15,8 @@ from kessa_core.quantities import Interval, Quantity, Value
 SAME_SAMPLE = timedelta(hours=2)
 """Maximum time between a sample and another measurement at its point that still describes it."""
 OLDEST = timedelta(days=8)
-"""Of a value from another part of the water: its oldest age beside a sample."""
+"""Of a value that changes slowly, or is from another part of the water: its oldest age beside a
+sample."""
 WEATHER_HPA = 15.0
 """By how much, with 95 %, weather moves the air pressure about that of the altitude."""
 
@@ -63,8 +64,8 @@ def derive(measured: Iterable[Measured], at: datetime, place: Place) -> tuple[De
             continue
         if any(_is_it(one, derived, at, place) for one in known):
             continue
-        inputs = [_input(one, known, at, place) for one in derived.needs]
-        if all(inputs):
+        inputs = [find_input(one, known, at, place) for one in derived.needs]
+        if all(inputs) and _with_the_sample(inputs):
             found.append(_computed(derived, [one for one in inputs if one], at))
     return tuple(found)
 
@@ -78,8 +79,9 @@ def _is_it(one: Measured, derived: Derived, at: datetime, place: Place) -> bool:
 
 
 @dataclass(frozen=True)
-class _Found:
-    """An input with its value in the basis and unit that the function expects."""
+class Found:
+    """An input with its value in the basis and unit that the function expects; how long before the
+    sample it was measured."""
 
     needed: Input
     value: Value
@@ -91,21 +93,40 @@ class _Found:
         """ "pH 8.10", "Chloride of the make-up 32 mg/L as Cl, 3 days before"."""
         if self.words:
             return self.words
-        days = self.age.days
-        old = f", {days} day{'s' if days != 1 else ''} before" if self.age > SAME_SAMPLE else ""
-        return f"{self.needed.name} {self.value.text}{old}"
+        named = f"{self.needed.name} {self.value.text}"
+        if self.needed.name == self.value.quantity.label:
+            named = f"{self.needed.name} {self.value.figure}"
+        if self.is_near:
+            return named
+        days, hours = self.age.days, round(self.age.total_seconds() / 3600)
+        old = f"{days} day{'s' if days != 1 else ''}" if days else f"{hours} h"
+        return f"{named}, {old} before"
+
+    @property
+    def is_near(self) -> bool:
+        """Whether it was measured with the sample itself, or was not measured at all."""
+        return self.age <= SAME_SAMPLE
 
 
-def _input(needed: Input, known: Sequence[Measured], at: datetime, place: Place) -> _Found | None:
+def _with_the_sample(inputs: Sequence[Found | None]) -> bool:
+    """Whether something of it was measured with the sample, and not all of it before."""
+    return any(one and one.is_near and not one.words for one in inputs)
+
+
+def find_input(
+    needed: Input, known: Sequence[Measured], at: datetime, place: Place
+) -> Found | None:
+    """The measured value that stands for an input of a sample taken at *at*, the nearest in time;
+    what is assumed where nobody measured it; else None."""
     part = needed.part or place.part
-    oldest = OLDEST if needed.part else SAME_SAMPLE
+    oldest = OLDEST if needed.lasts else SAME_SAMPLE
     fitting = [
         one
         for one in known
         if one.value.quantity.parameter == needed.parameter
         and one.value.quantity.form in needed.forms
         and one.part == part
-        and abs(one.at - at) <= oldest
+        and at - oldest <= one.at <= at + SAME_SAMPLE
         and not one.value.said
     ]
     for one in sorted(fitting, key=lambda one: abs(one.at - at)):
@@ -113,26 +134,26 @@ def _input(needed: Input, known: Sequence[Measured], at: datetime, place: Place)
             value = one.value.converted(basis=needed.basis, unit=needed.unit)
         except NoConversion:
             continue
-        return _Found(needed, value, max(at - one.at, timedelta(0)))
+        return Found(needed, value, max(at - one.at, timedelta(0)))
     return _assumed(needed, place)
 
 
-def _assumed(needed: Input, place: Place) -> _Found | None:
+def _assumed(needed: Input, place: Place) -> Found | None:
     """What is taken where nobody measured it: the pressure of the altitude, fresh water."""
     quantity = Quantity(needed.parameter, needed.forms[0], needed.basis, needed.unit)
     if needed.parameter == "air-pressure":
         hpa = pressure_at_hpa(place.altitude_m or 0.0)
         value = Value(quantity, hpa, 0, Interval(hpa - WEATHER_HPA, hpa + WEATHER_HPA))
         where = "sea level" if place.altitude_m is None else f"{place.altitude_m:g} m"
-        return _Found(needed, value, words=f"Air pressure {value.text}, as at {where}")
+        return Found(needed, value, words=f"Air pressure {value.text}, as at {where}")
     if needed.otherwise is None:
         return None
     sure = Interval(needed.otherwise, needed.otherwise)
     value = Value(quantity, needed.otherwise, 1, sure)
-    return _Found(needed, value, words=needed.otherwise_words)
+    return Found(needed, value, words=needed.otherwise_words)
 
 
-def _computed(derived: Derived, inputs: Sequence[_Found], at: datetime) -> DerivedValue:
+def _computed(derived: Derived, inputs: Sequence[Found], at: datetime) -> DerivedValue:
     said = tuple(one.said for one in inputs)
     values = [one.value for one in inputs]
     if derived.needs_order and (reason := _out_of_order(inputs)):
@@ -145,7 +166,7 @@ def _computed(derived: Derived, inputs: Sequence[_Found], at: datetime) -> Deriv
     return DerivedValue(derived, _value(derived, carried, values), said)
 
 
-def _out_of_order(inputs: Sequence[_Found]) -> str:
+def _out_of_order(inputs: Sequence[Found]) -> str:
     """Why the first cannot be above the second; nothing where their ranges overlap."""
     first, second = inputs[0], inputs[1]
     low = first.value.interval.low or 0.0

@@ -1,5 +1,6 @@
 """The derived values that Kessa knows."""
 
+from dataclasses import replace
 from functools import cache
 
 from kessa_core.chemistry import alkalinity, ammonia, oxygen, plant, saturation
@@ -55,7 +56,7 @@ def _index(key: str, about: str) -> "Derived":
     return Derived(
         key,
         Quantity("saturation-index", "total" if key == "lsi" else key, "", "index"),
-        (PH, WARMTH, CONDUCTIVITY, CALCIUM, M),
+        (PH, WARMTH, CONDUCTIVITY, replace(CALCIUM, lasts=True), replace(M, lasts=True)),
         lambda ph, t, us_cm, calcium, m: float(
             getattr(saturation.indices(ph, t, SOLIDS_PER_US * us_cm, calcium, m), key)
         ),
@@ -137,7 +138,7 @@ def shipped_derived() -> tuple[Derived, ...]:
             "cycles",
             Quantity("cycles", "total", "", "cycles"),
             (Input("chloride", ("total",), "Cl", "mg/L"),
-             Input("chloride", ("total",), "Cl", "mg/L", part="make-up")),
+             Input("chloride", ("total",), "Cl", "mg/L", part="make-up", lasts=True)),
             plant.cycles,
             "Ratio of an ion that stays dissolved",
             "Chloride of the circulating water over that of its make-up.",
@@ -148,7 +149,7 @@ def shipped_derived() -> tuple[Derived, ...]:
             "blowdown",
             Quantity("blowdown", "total", "", "%"),
             (Input("conductivity", ("total",), "", "µS/cm"),
-             Input("conductivity", ("total",), "", "µS/cm", part="feed")),
+             Input("conductivity", ("total",), "", "µS/cm", part="feed", lasts=True)),
             lambda boiler, feed: plant.boiler_blowdown(feed, boiler, 1.0).of_feed,
             "Balance of solids; US DOE Steam Tip Sheet 9",
             "Share of the feed water that is blown down, conductivity standing for solids.",

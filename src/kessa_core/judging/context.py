@@ -30,10 +30,14 @@ class PointContext:
         return self.usual.band if self.usual else None
 
     def of(self, quantity: Quantity) -> "PointContext":
-        """The limits that are for this quantity, those of its parameter that cannot be applied to
-        it, and what is usual for it."""
+        """The limits that are for this quantity (also where what a formula needs was not
+        measured), those of its parameter that cannot be applied to it, and what is usual for it."""
         about = [limit for limit in self.limits if limit.parameter == quantity.parameter]
-        kept = tuple(limit for limit in about if not inapplicable(quantity, limit))
+        kept = tuple(
+            limit
+            for limit in about
+            if inapplicable(quantity, limit) in ("", limit.cannot_be_computed)
+        )
         others = tuple(limit for limit in about if limit not in kept)
         usual = dict(self.usuals).get(quantity, self.usual)
         return PointContext(kept, usual, self.lots, others=others)

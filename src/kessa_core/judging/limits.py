@@ -1,16 +1,20 @@
 """Limit sets as data; each limit with its document, edition, statistic and tier."""
 
-from collections.abc import Iterable
-from datetime import date, timedelta
+from calendar import month_name
+from collections.abc import Iterable, Sequence
+from datetime import date, datetime, timedelta
 from functools import cache
 from importlib import resources
-from typing import Literal
+from math import inf
+from typing import Annotated, Literal
 
 from pydantic import Field, field_validator, model_validator
 
+from kessa_core.derived.deriving import Measured, Place
 from kessa_core.documents import Key, Line, Part, Short, Signed
 from kessa_core.documents.load import read
 from kessa_core.errors import UnknownName
+from kessa_core.judging.formulas import FORMULAS, FormulaName, compute
 from kessa_core.methods.suitability import TRAITS
 from kessa_core.quantities import Quantity, conversion, parameter, units
 
@@ -67,7 +71,10 @@ class Limit(Part):
     """One limit. max and min are figures as the document prints them, in unit and basis.
 
     parts: of a water that it is for, such as the feed of a boiler; empty: all. having, lacking:
-    what the water has to be known for, and must not be, to be judged by it.
+    what the water has to be known for, and must not be, to be judged by it. months: in which it
+    holds; empty: all. formula: computes max from what else was measured of the sample; computed,
+    max_low, max_high: set where it was, with what, and between what max lies then; computed without
+    max: why it could not be.
     """
 
     id: Key
@@ -78,6 +85,10 @@ class Limit(Part):
     unit: str
     min: Signed | None = None
     max: Signed | None = None
+    formula: FormulaName | None = None
+    computed: str = ""
+    max_low: float | None = None
+    max_high: float | None = None
     tier: Literal["legal limit", "action level", "guideline", "treatment target", "alert"]
     statistic: Statistic = Field(description="What the number applies to.")
     rounding: Literal["as reported", "figures of the limit"] = Field(
@@ -91,6 +102,7 @@ class Limit(Part):
     parts: tuple[Key, ...] = ()
     having: tuple[str, ...] = ()
     lacking: tuple[str, ...] = ()
+    months: tuple[Annotated[int, Field(ge=1, le=12)], ...] = ()
     begins: date | None = Field(default=None, description="The first day on which it holds.")
     ends: date | None = Field(default=None, description="The last day on which it holds.")
     within: Line = Field(description="What it means for fish, pipes or people, on the good side.")
@@ -100,8 +112,12 @@ class Limit(Part):
 
     @model_validator(mode="after")
     def _bounds_something(self) -> "Limit":
+        if self.formula:
+            if not self.computed and (self.min is not None or self.max is not None):
+                raise ValueError("a formula computes max; leave min and max out")
+            return self
         if self.min is None and self.max is None:
-            raise ValueError("a limit needs min or max")
+            raise ValueError("a limit needs min, max or a formula")
         if self.min is not None and self.max is not None and float(self.min) > float(self.max):
             raise ValueError(f"min {self.min} lies above max {self.max}")
         return self
@@ -114,6 +130,10 @@ class Limit(Part):
         if self.basis not in known.bases:
             bases = ", ".join(known.bases) if any(known.bases) else "left empty"
             raise ValueError(f"basis must be one of: {bases}")
+        if self.formula:
+            wanted = FORMULAS[self.formula]
+            if (self.unit, self.basis) != (wanted.unit, wanted.basis):
+                raise ValueError(f"the formula gives {wanted.unit} as {wanted.basis}")
         if units.unit(self.unit) is not units.unit(known.unit) and self.unit not in known.beside:
             conversion.line(self.parameter, (self.basis, self.unit), (self.basis, known.unit))
         return self
@@ -128,16 +148,55 @@ class Limit(Part):
             raise ValueError(f"not known of any water: {', '.join(strange)}")
         return self
 
-    def holds(self, day: date, part: str, traits: Iterable[str]) -> bool:
+    def holds(self, day: date, part: str, traits: Iterable[str], month: int = 0) -> bool:
         """Whether it is for a sample of this day, from this part of a water with these traits. A
-        point whose part nobody has said is judged by what is for all parts."""
+        point whose part nobody has said is judged by what is for all parts. *month*: the sample's,
+        where it is not that of the day."""
         known = set(traits)
         return (
             (self.begins is None or self.begins <= day)
             and (self.ends is None or day <= self.ends)
+            and (not self.months or (month or day.month) in self.months)
             and (not self.parts or part in self.parts)
             and known.issuperset(self.having)
             and known.isdisjoint(self.lacking)
+        )
+
+    def for_sample(self, measured: Sequence[Measured], at: datetime, place: Place) -> "Limit":
+        """The limit as it is for a sample taken at *at* of which this was measured: with its figure
+        where a formula computes it."""
+        if not self.formula:
+            return self
+        found = compute(self.formula, measured, at, place)
+        if found.reason:
+            return self.model_copy(update={"computed": found.reason})
+        return self.model_copy(
+            update={
+                "max": found.figure,
+                "computed": found.words,
+                "max_low": min(found.low, float(found.figure)),
+                "max_high": max(found.high, float(found.figure)),
+            }
+        )
+
+    @property
+    def cannot_be_computed(self) -> str:
+        """Why a formula gives no figure here; nothing where it does or there is none."""
+        if not self.formula or self.max is not None:
+            return ""
+        depends = f"The {self.name} {self.tier} depends on {FORMULAS[self.formula].names}"
+        return f"{depends}: {self.computed}." if self.computed else f"{depends}."
+
+    @property
+    def most(self) -> tuple[float, float]:
+        """Between what its maximum lies: twice the same, but for one that was computed; infinite
+        without one."""
+        if self.max is None:
+            return inf, inf
+        number = float(self.max)
+        return (
+            number if self.max_low is None else self.max_low,
+            number if self.max_high is None else self.max_high,
         )
 
     def side(self, above: bool) -> str:
@@ -155,6 +214,8 @@ class Limit(Part):
         said = [self.condition] if self.condition else []
         said += [f"For water that {TRAITS[one]}." for one in self.having]
         said += [f"Not for water that {TRAITS[one]}." for one in self.lacking]
+        if self.months:
+            said.append(f"For samples of {_months(self.months)}.")
         if self.begins:
             said.append(f"From {self.begins:%-d %B %Y}.")
         if self.ends:
@@ -172,6 +233,8 @@ class Limit(Part):
     @property
     def bounds_text(self) -> str:
         """ "120", "at least 6.5", "6.5–9.0"."""
+        if self.min is None and self.max is None:
+            return f"by {FORMULAS[self.formula].names}" if self.formula else ""
         if self.min is None:
             return str(self.max)
         return f"at least {self.min}" if self.max is None else f"{self.min}–{self.max}"
@@ -195,11 +258,26 @@ class LimitSet(Part):
             raise ValueError(f"ids must differ; used twice: {', '.join(twice)}")
         return limits
 
-    def holding(self, day: date, part: str, traits: Iterable[str]) -> "LimitSet":
-        """The same set with only those of its limits that hold on this day for this part of a water
-        with these traits; it may be left without a limit."""
-        kept = tuple(limit for limit in self.limits if limit.holds(day, part, traits))
+    def holding(
+        self, day: date, part: str, traits: Iterable[str], month: int = 0
+    ) -> "LimitSet":
+        """The same set with only those of its limits that hold on this day (in *month*, where it is
+        given) for this part of a water with these traits; it may be left without a limit."""
+        known = set(traits)
+        kept = tuple(limit for limit in self.limits if limit.holds(day, part, known, month))
         return self.model_copy(update={"limits": kept})
+
+    @property
+    def seasons(self) -> tuple[tuple[int, ...], ...]:
+        """The months of the year in groups during which the same of its limits hold; empty where
+        none is for some months only."""
+        bound = [limit.months for limit in self.limits if limit.months]
+        if not bound:
+            return ()
+        groups: dict[tuple[bool, ...], list[int]] = {}
+        for month in range(1, 13):
+            groups.setdefault(tuple(month in one for one in bound), []).append(month)
+        return tuple(tuple(months) for months in groups.values())
 
     @property
     def turns(self) -> tuple[date, ...]:
@@ -225,6 +303,17 @@ class LimitSet(Part):
         says so when it is judged."""
         named = {quantity.parameter for quantity in quantities}
         return tuple(limit for limit in self.limits if limit.parameter in named)
+
+
+def _months(numbers: Sequence[int]) -> str:
+    """ "April to October", "June and July", "December, January and June"."""
+    known = sorted(set(numbers))
+    starts = [n for n in known if (n - 2) % 12 + 1 not in known]
+    if len(starts) == 1 and len(known) > 1:
+        last = (starts[0] + len(known) - 2) % 12 + 1
+        return f"{month_name[starts[0]]} to {month_name[last]}"
+    names = [month_name[n] for n in known]
+    return " and ".join([*([", ".join(names[:-1])] if len(names) > 1 else []), names[-1]])
 
 
 def load_limits(text: str) -> LimitSet:

@@ -154,6 +154,8 @@ def inapplicable(quantity: Quantity, limit: Limit) -> str:
     """Why *limit* cannot be applied to a value of this quantity, as one sentence; else nothing."""
     if quantity.parameter != limit.parameter:
         return f"The {limit.name} limit is for {limit.quantity.name}; this is {quantity.name}."
+    if limit.cannot_be_computed and quantity.form == limit.form:
+        return limit.cannot_be_computed
     if quantity.form != limit.form:
         return f"The {limit.name} limit is for {limit.form}; this is {quantity.form}."
     given, wanted = (quantity.basis, quantity.unit), (limit.basis, limit.unit)
@@ -195,12 +197,12 @@ def _of_range(allowed: Interval, limit: Limit, qualifier: str) -> Sign:
     low = -inf if allowed.low is None else allowed.low
     high = inf if allowed.high is None else allowed.high
     least = -inf if limit.min is None else float(limit.min)
-    most = inf if limit.max is None else float(limit.max)
-    if low > most or (qualifier == ">" and low >= most):
+    surely, at_most = limit.most
+    if low > at_most or (qualifier == ">" and low >= at_most):
         return "beyond"
     if high < least or (qualifier == "<" and high <= least):
         return "beyond"
-    return "within" if least <= low and high <= most else "close"
+    return "within" if least <= low and high <= surely else "close"
 
 
 def _of_reported(value: Value, limit: Limit) -> Sign:
@@ -239,7 +241,8 @@ def _unseen(value: Value, limit: Limit) -> bool:
 def _sentence(value: Value, limit: Limit, sign: Sign) -> str:
     what = f"{value.quantity.name} {value.text}"
     unit = "" if value.quantity == limit.quantity else f" {limit.quantity.label}"
-    against = f"the {limit.name} {limit.tier} of {limit.bounds_text}{unit}"
+    with_what = f" ({limit.computed})" if limit.computed else ""
+    against = f"the {limit.name} {limit.tier} of {limit.bounds_text}{unit}{with_what}"
     scope = _scope(limit)
     if sign == "within":
         return f"{what} is within {against}. {limit.within}{scope}"
@@ -290,5 +293,9 @@ def _is_above(value: Value, limit: Limit) -> bool:
 
 def _reaches(value: Value, limit: Limit) -> bool:
     """Whether a bound of the limit lies inside what the value allows."""
-    bounds = [float(b) for b in (limit.min, limit.max) if b is not None]
-    return any(_allowed(value)[0].holds(bound) for bound in bounds)
+    allowed = _allowed(value)[0]
+    if limit.min is not None and allowed.holds(float(limit.min)):
+        return True
+    least, most = limit.most
+    low, high = -inf if allowed.low is None else allowed.low, allowed.high
+    return limit.max is not None and low <= most and (high is None or high >= least)

@@ -37,6 +37,16 @@ def _quiet(number: float) -> float:
     return round(number, 12 - math.floor(math.log10(abs(number))) - 1)
 
 
+def significant(number: float, figures: int) -> Decimal:
+    """*number* rounded to so many significant figures, halves up; nought stays."""
+    exact = Decimal(repr(_quiet(number)))
+    if not exact:
+        return exact
+    step = Decimal(1).scaleb(exact.adjusted() - figures + 1)
+    near = exact.quantize(step, ROUND_HALF_UP)
+    return near if step < 1 else Decimal(int(near))
+
+
 def at_figures_of(number: Decimal, printed: str) -> Decimal:
     """*number* rounded to as many significant figures as *printed* has, halves up."""
     if not number:

@@ -21,6 +21,7 @@ from kessa.platform.models import Person
 from kessa.results.models import Result
 from kessa.runs.models import Event, Run
 from kessa.ui.gauges import GaugeView
+from kessa.verdicts.measured import for_sample
 from kessa.verdicts.services import current_verdicts, sentences_of, verdict_by
 from kessa.visits.models import Sample, VisitEvent
 from kessa.visits.services import corrections_of
@@ -162,7 +163,9 @@ def verdict_today(result: Result) -> CoreVerdict | None:
     value = result.evaluation.value
     if value is None or not result.verdicts:
         return None
-    now = verdict_by(set_at(result.point, timezone.now()), value)
+    held = set_at(result.point, timezone.now())
+    limits = held.of_all([value.quantity]) if held else ()
+    now = verdict_by(for_sample(limits, result.run.sample), value)
     recorded = result.verdicts[0].as_core
     same = (now.limit, now.sign) == (recorded.limit, recorded.sign)
     return None if same else now
