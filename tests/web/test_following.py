@@ -6,8 +6,10 @@ from datetime import UTC, datetime
 import time_machine
 
 from kessa.flows.following import following
+from kessa.flows.judging import judge_waters
 from kessa.library.services import in_use
 from kessa.places.services import attach_limits, change_point, make_point
+from kessa.platform.verify import find_errors
 from kessa.results.models import Result
 from kessa.visits.models import Sample
 from tests.builders.rooms import RoomTest
@@ -80,6 +82,30 @@ class FollowingTest(RoomTest):
         self.assertIn("Cycles of concentration", page)
         self.assertIn("of the make-up", page)
 
+    def test_a_limit_that_depends_on_what_is_measured_later(self) -> None:
+        """Ammonia waits for pH and temperature; their values judge it, and a judging of the whole
+        water changes nothing of that; the page of the limit shows the formula as a table."""
+        water, always = self.room.water, datetime(2026, 1, 1, tzinfo=UTC)
+        attach_limits(water, None, "epa-freshwater", always)
+        self.enter(ammonia_colorimeter="0.62")
+        page = self.page_of(self.sample_with("ammonia"), "ammonia")
+        self.assertIn("pH was not measured with this sample", page)
+        self.enter(ph_tablets="8.2")
+        self.enter(thermometer="21")
+        result = Result.objects.of(self.room.programme).get(parameter="ammonia")
+        self.assertEqual(result.outcome_code, "close")
+        page = self.page_of(self.sample_with("ammonia"), "ammonia")
+        self.assertIn("and the limit between ", page)
+        self.assertIn("(pH 8.5 and Temperature 21.0 °C)", page)
+        self.assertEqual(judge_waters(self.room.programme, [water], None).judged, 0)
+        self.assertEqual(list(find_errors(self.room.programme)), [])
+        page = self.client.get(self.room.url("limits/epa-freshwater/ammonia-acute/"))
+        self.assertContains(page, ">17</td>")
+        self.assertContains(page, "by pH and water temperature")
+
+    def sample_with(self, parameter: str) -> Sample:
+        return Sample.objects.of(self.room.programme).get(runs__results__parameter=parameter)
+
     def test_what_cannot_be_is_said_with_its_cause(self) -> None:
         """Chloride that a conductivity of 212 cannot hold; nothing of it on the page of another
         parameter; the reviewer sees it too; nothing is refused."""
@@ -106,4 +132,6 @@ STAGES = {
     "thermometer": "thermometer.temperature",
     "chloride-drops-15ml": "chloride-drops-15ml.chloride",
     "conductivity-meter": "conductivity-meter.conductivity",
+    "ammonia-colorimeter": "ammonia-colorimeter.ammonia",
+    "ph-tablets": "ph-tablets.ph",
 }

@@ -53,7 +53,7 @@ def following(sample: Sample, parameter: str = "") -> Following:
     values = []
     for one in found:
         verdict = verdict_by(limits, one.value) if one.value else None
-        values.append(Follows(one, verdict if verdict and verdict.limit else None))
+        values.append(Follows(one, verdict if verdict and verdict.sign != "none" else None))
     return Following(tuple(values), cannot, tuple(own))
 
 

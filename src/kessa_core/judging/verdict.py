@@ -9,7 +9,7 @@ from typing import Literal
 from kessa_core.errors import NoConversion
 from kessa_core.judging.limits import DECIDED_BY, SAMPLE_OF, Limit
 from kessa_core.quantities import Interval, Quantity, Value, conversion
-from kessa_core.quantities.rounding import at_figures_of
+from kessa_core.quantities.rounding import at_figures_of, figure
 
 Sign = Literal["within", "close", "beyond", "none"]
 WORDS: dict[Sign, str] = {
@@ -259,6 +259,11 @@ def _sentence(value: Value, limit: Limit, sign: Sign) -> str:
     near = ""
     if not _reaches(same, limit):
         near = ". Readings like these are also likely for a true value at the limit"
+    least, most = limit.most
+    if least < most:
+        printed = len(str(limit.max).partition(".")[2])
+        low, high = figure(least, printed, "down"), figure(most, printed, "up")
+        near = f", and the limit between {low} and {high}{near}"
     close = f"{what} is too close to call against {against}"
     return f"{close}: the true value is probably {_range_words(value)}{near}.{scope}"
 

@@ -16,6 +16,7 @@ from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
 from kessa.ui.keyset import BY_TIME_IN_FORCE, keyset_page
 from kessa_core.errors import UnknownName
+from kessa_core.judging.formulas import table
 
 PAGE = 15
 
@@ -44,6 +45,7 @@ def limit(request: ProgrammeRequest, set_id: str, limit_id: str) -> HttpResponse
     context = {
         "held": held,
         "limit": found,
+        "formula": table(found.formula) if found.formula else None,
         "compliance": compliance_at(request.programme, held, found),
         "lines": lines,
         "methods": methods_for(request.programme, found),
