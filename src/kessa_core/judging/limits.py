@@ -258,9 +258,7 @@ class LimitSet(Part):
             raise ValueError(f"ids must differ; used twice: {', '.join(twice)}")
         return limits
 
-    def holding(
-        self, day: date, part: str, traits: Iterable[str], month: int = 0
-    ) -> "LimitSet":
+    def holding(self, day: date, part: str, traits: Iterable[str], month: int = 0) -> "LimitSet":
         """The same set with only those of its limits that hold on this day (in *month*, where it is
         given) for this part of a water with these traits; it may be left without a limit."""
         known = set(traits)
