@@ -13,6 +13,7 @@ COMMANDS = {
     "calc": "a calculation of the core: ./kessa calc --list",
     "run": "compute results from an event file and a method",
     "methods": "list, show, check or simulate method documents",
+    "limits": "list, show, check or compare limit sets",
     "plan": "who does what when, for the tests of a visit",
     "backup": "write database and photographs to one file, verified",
     "restore": "make a backup the database; what was there is kept aside",
@@ -25,7 +26,7 @@ COMMANDS = {
     "lock": "rebuild the lock file",
     "vendor": "fetch the shipped styles, scripts and fonts again",
 }
-CORE = ("calc", "run", "methods", "plan")
+CORE = ("calc", "run", "methods", "limits", "plan")
 OWN_HELP = (*CORE, "manage")
 """Commands that print their own help."""
 

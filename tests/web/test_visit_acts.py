@@ -69,7 +69,8 @@ class AwayTest(RoomTest):
             held = new_set(self.room)
             points = [self.room.point, self.room.other]
             self.visit = begin_set(held, self.room.monitor, points, None)
-            self.samples = list(Sample.objects.of(self.room.programme).filter(visit=self.visit))
+            samples = Sample.objects.of(self.room.programme).filter(visit=self.visit)
+            self.samples = list(samples.order_by("pk"))
             for sample in self.samples:
                 make_ready(sample, self.room.monitor)
         self.first, self.second = self.samples

@@ -12,6 +12,7 @@ SENTENCES = {
     "point.changed": "edited a point",
     "water.limits": "changed the limits that apply",
     "limits.written": "wrote targets",
+    "limits.published": "published a limit set",
 }
 """How the audit says what was done here."""
 
@@ -27,6 +28,7 @@ class PlacesConfig(AppConfig):
         registry.seal(models.OwnLimitSet)
         registry.name(models.OwnLimitSet, str)
         registry.exempt_from_seals("a setting, sealed by its revisions", models.Water, models.Point)
+        registry.exempt_from_seals("sealed when it is published", models.LimitSetDraft)
         registry.keep_revisions(models.Water, services.said_of_water)
         registry.keep_revisions(models.Point, services.said_of_point)
         registry.link(models.Point, lambda slug, number: reverse("point", args=[slug, number]))

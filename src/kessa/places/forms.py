@@ -6,7 +6,7 @@ from typing import Any, Self
 from django import forms
 from django.utils import timezone
 
-from kessa.places.limit_sets import find_set
+from kessa.places.limit_sets import find_set, sets_known
 from kessa.places.models import Point, Water
 from kessa.places.parts import every_part
 from kessa.places.services import limits_in_force
@@ -14,17 +14,16 @@ from kessa.platform import clock
 from kessa.platform.models import Programme
 from kessa.ui.fields import choices_of, rows_of
 from kessa.ui.widgets import TickRow
-from kessa_core.judging.limits import limit_sets
 from kessa_core.methods.suitability import TRAITS
 
 OTHER = "new"
 NOTED = list(TRAITS.items())
 
 
-def sets() -> list[tuple[str, str]]:
+def sets(programme: Programme) -> list[tuple[str, str]]:
     """The limit sets to choose from."""
-    shipped = [(key, f"{s.title}, {s.edition}") for key, s in limit_sets().items()]
-    return [("", "none yet"), *shipped]
+    known = [(one.id, f"{one.title}, {one.edition}") for one in sets_known(programme)]
+    return [("", "none yet"), *known]
 
 
 DESCRIBED = (
@@ -103,7 +102,6 @@ class WaterForm(forms.Form):
     limit_set = forms.ChoiceField(
         required=False,
         label="Limits",
-        choices=sets,
         help_text="Kessa’s limits are a starting point. Your local rules decide.",
     )
     traits = forms.MultipleChoiceField(
@@ -116,9 +114,10 @@ class WaterForm(forms.Form):
         initial = {"kind": water.kind, "traits": water.traits, "water_name": water.name}
         held = limits_in_force(water, clock.now())
         form = cls(data, initial=initial | {"limit_set": held})
-        if held and held not in limit_sets():
-            title = str(find_set(water.programme_id, held).title)
-            choices_of(form, "limit_set").choices = [*sets(), (held, title)]
+        offered = sets(water.programme)
+        if held not in dict(offered):
+            offered.append((held, str(find_set(water.programme_id, held).title)))
+        choices_of(form, "limit_set").choices = offered
         return form
 
     def described(self) -> dict[str, Any]:
@@ -154,6 +153,7 @@ class NewPointForm(PointForm, WaterForm):
         waters = [(str(w.pk), w.name) for w in Water.objects.of(programme)]
         super().__init__(data, initial={"water": water or (waters[0][0] if waters else OTHER)})
         choices_of(self, "water").choices = [*waters, (OTHER, "a new one")]
+        choices_of(self, "limit_set").choices = sets(programme)
         self.fields["water_name"].required = False
         self.fields["water_name"].label = "Name of the new stream, pool or system"
 

@@ -9,7 +9,7 @@ from kessa.places.models import OwnLimitSet, Water
 from kessa.platform.audit import record
 from kessa.platform.hashes import seal_of
 from kessa.platform.locks import lock_until_commit
-from kessa.platform.models import Person
+from kessa.platform.models import Person, Programme
 from kessa_core.drafts.problems import text_of
 from kessa_core.judging import LimitSet, limit_set, limit_sets
 from kessa_core.judging.limits import Limit, load_limits
@@ -32,6 +32,15 @@ def find_sets(programme_id: int, keys: Iterable[str]) -> dict[str, LimitSet]:
     own = OwnLimitSet.objects.of(programme_id).filter(set_id__in=wanted - limit_sets().keys())
     written = {one.set_id: one.as_core for one in own}
     return {key: written.get(key) or limit_set(key) for key in wanted}
+
+
+def sets_known(programme: Programme) -> list[LimitSet]:
+    """Every shipped set, and the newest edition of each of the programme's own, by title."""
+    own: dict[str, LimitSet] = {}
+    for one in OwnLimitSet.objects.of(programme).exclude(family="").order_by("pk"):
+        own[one.family] = one.as_core
+    known = [*limit_sets().values(), *own.values()]
+    return sorted(known, key=lambda held: held.title)
 
 
 @dataclass(frozen=True)

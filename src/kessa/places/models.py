@@ -2,7 +2,7 @@
 
 from django.db import models
 
-from kessa.places.limit_models import OwnLimitSet
+from kessa.places.limit_models import LimitSetDraft, OwnLimitSet
 from kessa.places.parts import every_part
 from kessa.places.queries import AttachmentQuery, PointQuery
 from kessa.platform import clock
@@ -10,7 +10,7 @@ from kessa.platform.models import Person, Programme
 from kessa.platform.scoping import ProgrammeQuerySet
 from kessa.platform.tenancy import insert_only, programme_constraints
 
-__all__ = ["LimitAttachment", "OwnLimitSet", "Point", "Water"]
+__all__ = ["LimitAttachment", "LimitSetDraft", "OwnLimitSet", "Point", "Water"]
 
 
 class Water(models.Model):

@@ -59,11 +59,13 @@ class Period:
         return said, values
 
 
-def periods_of(water: Water) -> list[Period]:
+def periods_of(water: Water, also: tuple[datetime | None, str] | None = None) -> list[Period]:
     """The periods of a water, from its attachments; where two begin together the later one made
-    holds."""
+    holds. *also*: from when on another set would hold, as if it were attached last."""
     attached = LimitAttachment.objects.of(water.programme_id).at_water(water)
     begun = {one.valid_from: one.limit_set for one in attached.order_by("pk")}
+    if also:
+        begun[also[0]] = also[1]
     known = sorted(begun, key=lambda at: (at is not None, at))
     ends = [*known[1:], None]
     held = find_sets(water.programme_id, begun.values())
@@ -128,9 +130,13 @@ def judge_again(period: Period, quantity: Quantity, batch: str, by: int | None) 
     evaluations were judged again."""
     context = PointContext(period.held.of_all([quantity]) if period.held else ()).of(quantity)
     limits = context.limits or context.others
-    plain = all(_is_plain(limit, quantity) for limit in context.limits)
-    way = _in_sql if plain else _by_the_core
+    way = _in_sql if is_plain(context.limits, quantity) else _by_the_core
     return way(period, quantity, limits, batch, by)
+
+
+def is_plain(limits: Iterable[Limit], quantity: Quantity) -> bool:
+    """Whether SQL can judge values of a quantity by all of these limits."""
+    return all(_is_plain(limit, quantity) for limit in limits)
 
 
 def _is_plain(limit: Limit, quantity: Quantity) -> bool:
@@ -145,13 +151,21 @@ def _is_plain(limit: Limit, quantity: Quantity) -> bool:
 def _in_sql(
     period: Period, quantity: Quantity, limits: Sequence[Limit], batch: str, by: int | None
 ) -> int:
-    where, values = period.where
-    rows, bounds = _bounds(period, quantity, limits)
-    statement = SQL.format(where=where, bounds=rows, **PIECES)
-    values += [quantity.parameter, quantity.form, quantity.basis, quantity.unit, *bounds]
+    statement, values = judged_in_sql(period, quantity, limits, KEEP)
     with connection.cursor() as cursor:
         cursor.execute(statement, [*values, clock.now(), by, VERSION, batch])
         return int(cursor.fetchone()[0])
+
+
+def judged_in_sql(
+    period: Period, quantity: Quantity, limits: Sequence[Limit], then: str
+) -> tuple[str, list[Any]]:
+    """A statement that judges the values of a period by these limits and goes on with *then*, which
+    reads them as led (id, place, judged, code, reported_code, leads); and its parameters."""
+    where, values = period.where
+    rows, bounds = _bounds(period, quantity, limits)
+    values += [quantity.parameter, quantity.form, quantity.basis, quantity.unit, *bounds]
+    return JUDGE.format(where=where, bounds=rows, **PIECES) + then, values
 
 
 def _bounds(period: Period, quantity: Quantity, limits: Sequence[Limit]) -> tuple[str, list[Any]]:
@@ -193,10 +207,11 @@ PIECES = {
     "above": _of_range("c.reported::float8", "'Infinity'::float8", "'>'"),
     "below": _of_range("'-Infinity'::float8", "c.reported::float8", "'<'"),
 }
-SQL = """
+JUDGE = """
 WITH candidates AS (
     SELECT e.id, e.programme_id, e.qualifier, e.low, e.high, e.bracket_low, e.bracket_high,
-        e.one_sided, e.sure_low, e.sure_high, e.reported, r.sampled_at
+        e.one_sided, e.sure_low, e.sure_high, e.reported, r.sampled_at, r.id AS result,
+        r.outcome_code
     FROM results_result r JOIN results_evaluation e ON e.id = r.current_id
     WHERE {where} AND e.number IS NOT NULL
     AND r.parameter = %s AND e.form = %s AND e.basis = %s AND e.unit = %s
@@ -219,7 +234,10 @@ WITH candidates AS (
         min(place) FILTER (WHERE code = 'within') OVER w,
         min(place) OVER w) AS leads
     FROM judged WINDOW w AS (PARTITION BY id)
-), rounds AS (
+)
+"""
+KEEP = """
+, rounds AS (
     SELECT v.evaluation_id, v.round, string_agg(
         concat_ws(' ', v.limit_id, v.code, v.reported_code, v.leads), ',' ORDER BY v.limit_id
     ) AS said
@@ -254,6 +272,15 @@ def _by_the_core(
     period: Period, quantity: Quantity, limits: Sequence[Limit], batch: str, by: int | None
 ) -> int:
     """The same by the core, for limits that need a conversion or are computed by a formula."""
+    found = evaluations_in(period, quantity)
+    return sum(
+        _insert_batch(period, dict(found[at : at + AT_ONCE]), limits, batch, by)
+        for at in range(0, len(found), AT_ONCE)
+    )
+
+
+def evaluations_in(period: Period, quantity: Quantity) -> list[tuple[int, datetime]]:
+    """The current evaluations of a quantity in a period, each with its sampling time."""
     where, values = period.where
     values += [quantity.parameter, quantity.form, quantity.basis, quantity.unit]
     with connection.cursor() as cursor:
@@ -264,11 +291,7 @@ def _by_the_core(
             "AND e.unit = %s ORDER BY e.id",
             values,
         )
-        found = cursor.fetchall()
-    return sum(
-        _insert_batch(period, dict(found[at : at + AT_ONCE]), limits, batch, by)
-        for at in range(0, len(found), AT_ONCE)
-    )
+        return list(cursor.fetchall())
 
 
 def _insert_batch(
@@ -277,7 +300,7 @@ def _insert_batch(
 ) -> int:  # fmt: skip
     """*sampled*: when each evaluation's sample was taken."""
     programme = period.water.programme_id
-    judged = _judged_by_the_core(programme, sampled, limits)
+    judged = judged_by_the_core(programme, sampled, limits)
     against = {one.limit for _, judgement in judged for one in judgement.verdicts if one.limit}
     kept = judged_limits(programme, period.held, against)
     newest = Verdict.objects.of(programme).newest_rounds(sampled)
@@ -292,7 +315,7 @@ def _insert_batch(
     return sum(1 for some in rounds if some)
 
 
-def _judged_by_the_core(
+def judged_by_the_core(
     programme: int, sampled: Iterable[int], limits: Sequence[Limit]
 ) -> list[tuple[Evaluation, Judgement]]:
     """These evaluations, each judged by the limits as they are for its sample."""

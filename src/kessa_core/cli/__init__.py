@@ -1,1 +1,1 @@
-"""The core on the command line: ./kessa calc, run, methods and plan. No database, no network."""
+"""The core on the command line: calc, run, methods, limits and plan. No database, no network."""

@@ -1,4 +1,4 @@
-"""Dispatch to calc, run, methods or plan; wrong input: one line on standard error, status 2."""
+"""Dispatch to one command of the core; wrong input: one line on standard error, status 2."""
 
 import importlib
 import sys

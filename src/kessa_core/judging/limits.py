@@ -63,6 +63,8 @@ APPLIES_TO: dict[str, str] = {
     "90th percentile": "the 90th percentile of all samples",
     "monthly share": "a share of a month’s samples",
 }
+FOUND_FOR_A_SAMPLE = ("computed", "max_low", "max_high")
+"""Fields that a formula fills in for a sample; no document says them."""
 TIERS_WITH_A_DOCUMENT = ("legal limit", "action level")
 _FOLDER = resources.files("kessa_core.judging").joinpath("sets")
 
@@ -256,6 +258,14 @@ class LimitSet(Part):
         ids = [limit.id for limit in limits]
         if twice := sorted({name for name in ids if ids.count(name) > 1}):
             raise ValueError(f"ids must differ; used twice: {', '.join(twice)}")
+        return limits
+
+    @field_validator("limits")
+    @classmethod
+    def _of_a_document(cls, limits: tuple[Limit, ...]) -> tuple[Limit, ...]:
+        for limit in limits:
+            if any(getattr(limit, name) for name in FOUND_FOR_A_SAMPLE):
+                raise ValueError(f"{limit.id}: {', '.join(FOUND_FOR_A_SAMPLE)} are not written")
         return limits
 
     def holding(self, day: date, part: str, traits: Iterable[str], month: int = 0) -> "LimitSet":

@@ -14,6 +14,7 @@ from kessa.platform import clock
 from kessa.platform.models import Programme
 from kessa.results.models import LatestResult, Result
 from kessa.verdicts.models import JudgedLimit, Verdict
+from kessa.verdicts.preview import Change, Preview
 from kessa.verdicts.queries import VerdictQuery
 from kessa_core.judging import Limit, LimitSet
 from kessa_core.judging.can_see import Visibility, can_see
@@ -58,6 +59,21 @@ def sets_in_force(programme: Programme) -> list[SetInForce]:
         others = [limit for limit in held.limits if limit.parameter not in named]
         found.append(SetInForce(held, waters[held.id], measured, others))
     return found
+
+
+def waters_with(programme: Programme, key: str) -> list[Water]:
+    """Where the set with this key applies today."""
+    attached = LimitAttachment.objects.of(programme).in_force(clock.now())
+    newest = attached.distinct("water_id").select_related("water")
+    return [one.water for one in newest if one.limit_set == key]
+
+
+def rows_changing(programme: Programme, seen: Preview) -> list[tuple[Change, list[LogRow]]]:
+    """Some of the results that would have another verdict, for each change of a preview."""
+    wanted = {number for change in seen.changes for number in change.results}
+    results = Result.objects.of(programme).filter(pk__in=wanted).for_log_rows()
+    rows = {row.result.pk: row for row in log_rows(programme, list(results))}
+    return [(change, [rows[n] for n in change.results if n in rows]) for change in seen.changes]
 
 
 def judged_against(programme: Programme, held: LimitSet, limit: Limit) -> VerdictQuery:

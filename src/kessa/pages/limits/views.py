@@ -11,11 +11,12 @@ from kessa.pages.limits.queries import (
     rows_of,
     sets_in_force,
 )
-from kessa.places.limit_sets import find_set
-from kessa.platform.permissions import Permission, needs
+from kessa.pages.limits.set_views import found_set
+from kessa.places.limit_sets import sets_known
+from kessa.places.models import LimitSetDraft
+from kessa.platform.permissions import Permission, may, needs
 from kessa.platform.requests import ProgrammeRequest
 from kessa.ui.keyset import BY_TIME_IN_FORCE, keyset_page
-from kessa_core.errors import UnknownName
 from kessa_core.judging.formulas import table
 
 PAGE = 15
@@ -24,17 +25,19 @@ PAGE = 15
 @needs(Permission.VIEW)
 def index(request: ProgrammeRequest) -> HttpResponse:
     """The limit sets that apply today, with their limits."""
-    context = {"sets": sets_in_force(request.programme)}
+    drafts = LimitSetDraft.objects.of(request.programme).open()
+    context = {
+        "sets": sets_in_force(request.programme),
+        "known": sets_known(request.programme),
+        "drafts": drafts if may(request.role, Permission.MANAGE) else [],
+    }
     return render(request, "limits/index.html", context)
 
 
 @needs(Permission.VIEW)
 def limit(request: ProgrammeRequest, set_id: str, limit_id: str) -> HttpResponse:
     """One limit: what it says, the newest result of each point, what can see it, every result."""
-    try:
-        held = find_set(request.programme.pk, set_id)
-    except UnknownName:
-        raise Http404(f"There is no limit set {set_id}.") from None
+    held = found_set(request, set_id)
     found = next((one for one in held.limits if one.id == limit_id), None)
     if found is None:
         raise Http404(f"There is no limit {limit_id} in the set {set_id}.")
