@@ -14,6 +14,7 @@ from kessa.library.equipment import note_instrument
 from kessa.library.models import Lot
 from kessa.people.device_tokens import allow
 from kessa.people.members import invite, withdraw
+from kessa.places.limit_drafts import begin_copy
 from kessa.platform.models import Membership
 from kessa.ui.context import THEMES
 from kessa.visits.services import begin
@@ -69,6 +70,7 @@ class Access(BrowserTest):
         member = Membership.objects.get(programme=room.programme, person=room.monitor)
         allow(run.sample.visit, manager, "device-1", "Android, Chrome")
         lot = Lot.objects.get(programme=room.programme)
+        limits = begin_copy(room.programme, manager, "eu-drinking")
         case = make_case(room.programme, manager, name="Green case", lots=[lot.pk])
         described = {"name": "meter", "kinds": ["pocket pH meter"], "check_due": date(2026, 1, 31)}
         meter = note_instrument(room.programme, manager, **described)
@@ -94,6 +96,10 @@ class Access(BrowserTest):
             "library/chloride-drops-15ml/4/", "results/0/", "search/?q=ford", "search/?q=zzz",
             "library/chloride-drops-15ml/choices/", f"waters/{room.water.pk}/change/",
             "limits/", "limits/ccme-freshwater/chloride-long/", f"lots/{lot.pk}/",
+            "limits/set/eu-drinking/", "limits/set/eu-drinking/attach/",
+            "limits/set/eu-drinking/compare/?with=who-drinking",
+            "limits/epa-freshwater/ammonia-acute/", f"limits/drafts/{limits.pk}/",
+            f"limits/drafts/{limits.pk}/limits/lead/", f"limits/drafts/{limits.pk}/text/",
             f"lots/{lot.pk}/correct/", f"lots/{lot.pk}/standard/", f"instruments/{meter.pk}/",
             "library/cases/new/", f"library/cases/{case.pk}/", "library/instruments/new/",
             f"library/instruments/{meter.pk}/check/",

@@ -83,7 +83,8 @@ class LimitSetsTest(RoomTest):
         typed = {"waters": self.room.water.pk, "begins": "2026-11-25", "do": "look"}
         page = self.client.post(address, typed)
         self.assertContains(page, "<strong>1 of 1</strong>", html=True)
-        self.assertContains(page, self.room.url(f"results/{new.pk}/"))
+        link = f'<a href="{self.room.url(f"results/{new.pk}/")}">58 mg/L as Cl</a>'
+        self.assertContains(page, link, html=True)
         self.assertEqual(Result.objects.get(pk=new.pk).outcome_code, "within")
         self.client.post(address, typed | {"do": "attach"})
         run_jobs()
@@ -135,6 +136,9 @@ class LimitSetsTest(RoomTest):
         page = self.client.get(self.url(f"set/{second.set_id}/compare/?with={first.set_id}"))
         self.assertContains(page, "<td>100</td><td>80</td>", html=True)
         self.assertContains(page, "County ordinance (2026)")
+        for other in ("", "nowhere", "%00", "a b"):
+            page = self.client.get(self.url(f"set/{second.set_id}/compare/?with={other}"))
+            self.assertEqual(page.status_code, 404)
         page = self.client.get(self.url(f"set/{second.set_id}/"))
         self.assertContains(page, "What changed: The county’s ordinance")
         self.assertContains(page, first.set_id)

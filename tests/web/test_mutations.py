@@ -19,6 +19,7 @@ from kessa.library.equipment import note_instrument
 from kessa.library.models import Lot
 from kessa.people.device_tokens import allow, revoke
 from kessa.people.members import invite
+from kessa.places.limit_drafts import begin_copy
 from kessa.platform.models import Membership
 from kessa.visits.models import VisitEvent
 from kessa.visits.services import begin
@@ -119,6 +120,8 @@ class Mutations(TestCase):
             "invitation": invite(room.programme, room.people["manager"], "viewer")[0].pk,
             "member": members.get(role="viewer").pk,
             "last": members.get(role="manager").pk,
+            "limits": begin_copy(room.programme, room.monitor, "eu-drinking").pk,
+            "last_limits": begin_copy(room.programme, room.monitor, "eu-drinking").pk,
             "draft": begin_draft(
                 room.programme,
                 room.people["manager"],

@@ -12,6 +12,7 @@ from kessa.library.drafts import begin as begin_draft
 from kessa.library.equipment import note_instrument
 from kessa.library.models import Lot
 from kessa.people.members import invite
+from kessa.places.limit_drafts import begin_copy
 from kessa.platform.models import Membership
 from kessa.platform.permissions import every_pattern, undeclared
 from kessa.visits.models import Sample, VisitEvent
@@ -116,6 +117,19 @@ TABLE = {
     "decide": ("review/{result}/", "post", REVIEWERS),
     "limits": ("limits/", "get", ALL),
     "limit": ("limits/ccme-freshwater/chloride-long/", "get", ALL),
+    "limit-schema": ("limits/schema.json", "get", ALL),
+    "limit-set": ("limits/set/eu-drinking/", "get", ALL),
+    "limit-set-file": ("limits/set/eu-drinking/file/", "get", ALL),
+    "limit-set-compare": ("limits/set/eu-drinking/compare/?with=who-drinking", "get", ALL),
+    "limit-set-copy": ("limits/set/eu-drinking/copy/", "post", MANAGERS),
+    "limit-set-attach": ("limits/set/eu-drinking/attach/", "get", MANAGERS),
+    "limit-draft-begin": ("limits/new/", "post", MANAGERS),
+    "limit-draft": ("limits/drafts/{limits}/", "get", MANAGERS),
+    "limit-draft-add": ("limits/drafts/{limits}/add/?parameter=ph", "get", MANAGERS),
+    "limit-draft-limit": ("limits/drafts/{limits}/limits/lead/", "get", MANAGERS),
+    "limit-draft-text": ("limits/drafts/{limits}/text/", "get", MANAGERS),
+    "limit-draft-publish": ("limits/drafts/{limits}/publish/", "post", MANAGERS),
+    "limit-draft-discard": ("limits/drafts/{last_limits}/discard/", "post", MANAGERS),
     "lot": ("lots/{lot}/", "get", ALL),
     "lot-csv": ("lots/{lot}/results.csv", "get", ALL),
     "lot-computing": ("lots/{lot}/computing/", "get", ALL),
@@ -207,6 +221,8 @@ class Permissions(TestCase):
             "water": cls.room.water.pk,
             "lot": Lot.objects.get(programme=cls.room.programme).pk,
             "instrument": note_instrument(cls.room.programme, None, name="meter").pk,
+            "limits": begin_copy(cls.room.programme, cls.room.monitor, "eu-drinking").pk,
+            "last_limits": begin_copy(cls.room.programme, cls.room.monitor, "eu-drinking").pk,
             "happened": note_event(cls.room.water, None, "rain", timezone.now()).pk,
             "case": make_case(cls.room.programme, None, name="case").pk,
             "point": cls.room.point.pk,

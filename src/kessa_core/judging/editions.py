@@ -27,7 +27,7 @@ WORDS = {
     "begins": "first day",
     "ends": "last day",
     "within": "said within it",
-    "beyond": "said beyond it",
+    "beyond": "said outside it",
     "above": "said above it",
     "below": "said below it",
 }

@@ -68,12 +68,11 @@ def waters_with(programme: Programme, key: str) -> list[Water]:
     return [one.water for one in newest if one.limit_set == key]
 
 
-def rows_changing(programme: Programme, seen: Preview) -> list[tuple[Change, list[LogRow]]]:
+def results_changing(programme: Programme, seen: Preview) -> list[tuple[Change, list[Result]]]:
     """Some of the results that would have another verdict, for each change of a preview."""
     wanted = {number for change in seen.changes for number in change.results}
-    results = Result.objects.of(programme).filter(pk__in=wanted).for_log_rows()
-    rows = {row.result.pk: row for row in log_rows(programme, list(results))}
-    return [(change, [rows[n] for n in change.results if n in rows]) for change in seen.changes]
+    results = Result.objects.of(programme).select_related("current", "point").in_bulk(wanted)
+    return [(change, [results[number] for number in change.results]) for change in seen.changes]
 
 
 def judged_against(programme: Programme, held: LimitSet, limit: Limit) -> VerdictQuery:

@@ -3,13 +3,15 @@
 from typing import Any
 
 from django.contrib import messages
+from django.core.exceptions import ValidationError
+from django.core.validators import validate_slug
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from kessa.flows.limits import change_limits
 from kessa.pages.limits.forms import AttachForm
-from kessa.pages.limits.queries import rows_changing, waters_with
+from kessa.pages.limits.queries import results_changing, waters_with
 from kessa.places.limit_drafts import begin_copy
 from kessa.places.limit_sets import find_set, sets_known
 from kessa.places.models import OwnLimitSet
@@ -27,8 +29,9 @@ from kessa_core.judging.schema import text as schema_text
 def found_set(request: ProgrammeRequest, set_id: str) -> LimitSet:
     """The set with this key. Raises Http404."""
     try:
+        validate_slug(set_id)
         return find_set(request.programme.pk, set_id)
-    except UnknownName:
+    except (UnknownName, ValidationError):
         raise Http404(f"There is no limit set {set_id}.") from None
 
 
@@ -100,7 +103,7 @@ def attach(request: ProgrammeRequest, set_id: str) -> HttpResponse:
             messages.success(request, told)
             return redirect("limit-set", programme=request.programme.slug, set_id=held.id)
         context["previews"] = [
-            (one, rows_changing(request.programme, one))
+            (one, results_changing(request.programme, one))
             for one in ([preview(water, held.id, begin) for water in waters] if begin else [])
         ]
         context["is_looked_at"] = True
