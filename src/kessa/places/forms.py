@@ -1,11 +1,13 @@
 """What is asked about a water and a point."""
 
+from collections.abc import Sequence
 from datetime import datetime, time
 from typing import Any, Self
 
 from django import forms
 from django.utils import timezone
 
+from kessa.places.facts import Fact, facts_of
 from kessa.places.limit_sets import find_set, sets_known
 from kessa.places.models import Point, Water
 from kessa.places.parts import every_part
@@ -17,6 +19,7 @@ from kessa.ui.widgets import TickRow
 from kessa_core.methods.suitability import TRAITS
 
 OTHER = "new"
+EMPTY: tuple[Any, ...] = (None, "", [])
 NOTED = list(TRAITS.items())
 
 
@@ -90,6 +93,24 @@ class PointForm(forms.Form):
         return [line.strip()[:160] for line in lines if line.strip()][:12]
 
 
+def field_of(fact: Fact) -> forms.Field:
+    """The field in which a fact of a water is typed."""
+    label = f"{fact.label}, {fact.unit}" if fact.unit else fact.label
+    if fact.answer == "number":
+        return forms.FloatField(
+            required=False, min_value=0, max_value=1e9, label=label,
+            error_messages={"invalid": "Enter a number, such as 9 or 0.5."},
+        )  # fmt: skip
+    if fact.answer == "several":
+        return forms.MultipleChoiceField(
+            choices=fact.choices, required=False, widget=TickRow, label=label
+        )
+    if fact.answer == "one":
+        choices = [("", "not said"), *fact.choices]
+        return forms.ChoiceField(choices=choices, required=False, label=label)
+    return forms.CharField(max_length=240, required=False, label=label)
+
+
 class WaterForm(forms.Form):
     """A water: what it is called and is, the limits there, and what some kits are not for."""
 
@@ -107,24 +128,39 @@ class WaterForm(forms.Form):
     traits = forms.MultipleChoiceField(
         choices=NOTED, required=False, widget=TickRow, label="Known properties"
     )
+    known: Sequence[Fact] = ()
 
     @classmethod
     def of(cls, water: Water, data: Any) -> Self:
         """The form, filled with what is set now."""
         initial = {"kind": water.kind, "traits": water.traits, "water_name": water.name}
+        initial |= {f"fact-{key}": said for key, said in water.facts.items()}
         held = limits_in_force(water, clock.now())
         form = cls(data, initial=initial | {"limit_set": held})
         offered = sets(water.programme)
         if held not in dict(offered):
             offered.append((held, str(find_set(water.programme_id, held).title)))
         choices_of(form, "limit_set").choices = offered
+        form.known = facts_of(water.kind)
+        form.fields |= {f"fact-{fact.key}": field_of(fact) for fact in form.known}
         return form
+
+    @property
+    def facts(self) -> list[forms.BoundField]:
+        """The fields of what is asked of this kind of water."""
+        return [self[f"fact-{fact.key}"] for fact in self.known]
 
     def described(self) -> dict[str, Any]:
         """The water's fields."""
         said = self.cleaned_data
         kind = said["kind"] or Water.Kind.STREAM
-        return {"name": said["water_name"].strip(), "kind": kind, "traits": said["traits"]}
+        answers = {fact.key: said[f"fact-{fact.key}"] for fact in self.known if kind in fact.kinds}
+        return {
+            "name": said["water_name"].strip(),
+            "kind": kind,
+            "traits": said["traits"],
+            "facts": {key: answer for key, answer in answers.items() if answer not in EMPTY},
+        }
 
 
 class ChangeWaterForm(WaterForm):

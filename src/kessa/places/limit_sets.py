@@ -43,6 +43,14 @@ def sets_known(programme: Programme) -> list[LimitSet]:
     return sorted(known, key=lambda held: held.title)
 
 
+def misfit(water: Water, held: LimitSet | None) -> str:
+    """Why a set is not for this water, as one sentence; nothing where it is, or nobody has said."""
+    bar = water.facts.get("pressure")
+    if held is None or not bar or held.is_for_pressure(bar):
+        return ""
+    return f"{held.title} is for boilers {held.pressures}; {water.name} works at {bar:g} bar."
+
+
 @dataclass(frozen=True)
 class Target:
     """A target band that somebody sets for a quantity. least, most: figures, empty for none;

@@ -2,6 +2,7 @@
 
 from django.db import models
 
+from kessa.places.facts import told, traits_from
 from kessa.places.limit_models import LimitSetDraft, OwnLimitSet
 from kessa.places.parts import every_part
 from kessa.places.queries import AttachmentQuery, PointQuery
@@ -15,7 +16,7 @@ __all__ = ["LimitAttachment", "LimitSetDraft", "OwnLimitSet", "Point", "Water"]
 
 class Water(models.Model):
     """A stream, a well, a boiler. traits: what it is known to hold or to be, which some kits are
-    not for."""
+    not for. facts: what else is known of its kind (kessa.places.facts)."""
 
     class Kind(models.TextChoices):
         STREAM = "stream", "stream"
@@ -31,6 +32,7 @@ class Water(models.Model):
     name = models.CharField(max_length=80)
     kind = models.CharField(max_length=10, choices=Kind.choices)
     traits = models.JSONField(default=list, blank=True)
+    facts = models.JSONField(default=dict, blank=True)
 
     objects = ProgrammeQuerySet.as_manager()
 
@@ -39,6 +41,16 @@ class Water(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def known_traits(self) -> tuple[str, ...]:
+        """Its traits, with those that follow from its facts."""
+        return tuple(dict.fromkeys([*self.traits, *traits_from(self.facts)]))
+
+    @property
+    def told(self) -> list[tuple[str, str]]:
+        """What is known of it, as label and words."""
+        return told(self.kind, self.facts)
 
 
 class Point(models.Model):

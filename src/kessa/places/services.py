@@ -15,7 +15,7 @@ from kessa.platform.models import Person, Programme
 from kessa.platform.revisions import revise
 from kessa_core.judging import LimitSet
 
-WATER = ("name", "kind", "traits")
+WATER = ("name", "kind", "traits", "facts")
 POINT = (
     "name", "place", "part", "altitude_m", "latitude", "longitude", "tag", "landmarks",
     "getting_there", "dangers", "pair_id",
@@ -26,7 +26,7 @@ POINT = (
 def make_water(
     programme: Programme, by: Person | None, limit_set: str = "", **described: Any
 ) -> Water:
-    """A new water: name, kind, traits; and the limit set that has always held there."""
+    """A new water: name, kind, traits, facts; and the limit set that has always held there."""
     water = Water.objects.create(programme=programme, **described)
     revised = revise(water, by, _said(water, WATER), None)
     attached = LimitAttachment.objects.create(
@@ -39,7 +39,7 @@ def make_water(
 
 @transaction.atomic
 def change_water(water: Water, by: Person, **described: Any) -> None:
-    """Change name, kind or traits of a water; from now on it is so."""
+    """Change name, kind, traits or facts of a water; from now on it is so."""
     _change(water, by, "water.changed", WATER, described)
 
 
@@ -81,7 +81,7 @@ def set_at(point: Point, at: datetime) -> LimitSet | None:
         return None
     held = find_set(water.programme_id, key)
     day = day_there(water, at) if held.turns or held.seasons else at.date()
-    return held.holding(day, point.part, water.traits)
+    return held.holding(day, point.part, water.known_traits)
 
 
 def day_there(water: Water, at: datetime) -> date:

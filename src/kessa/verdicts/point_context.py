@@ -28,7 +28,7 @@ def known_of(sample: Sample) -> KnownConditions:
     results = Result.objects.of(sample.programme_id).at(sample.point).counting()
     near = results.filter(sampled_at__range=about).select_related("current")
     return KnownConditions(
-        tuple(sample.point.water.traits),
+        sample.point.water.known_traits,
         tuple(sample.seen),
         None if sample.water_c is None else float(sample.water_c),
         tuple(r.evaluation.value for r in near if r.evaluation.value),

@@ -97,7 +97,10 @@ def _of_one_kind(whole: Period) -> list[Period]:
         Period(
             water,
             held.holding(
-                _day_in(begin, end, there), part or "", water.traits, months[0] if months else 0
+                _day_in(begin, end, there),
+                part or "",
+                water.known_traits,
+                months[0] if months else 0,
             ),
             begin,
             end,

@@ -1,6 +1,6 @@
 """Which calculations a result can go into, filled with it and with what was measured beside it."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from kessa_core.calculations.registry import calculations
@@ -41,6 +41,7 @@ INPUTS: dict[str, dict[str, tuple[Quantity, ...]]] = {
 }  # fmt: skip
 """Of each calculation the inputs that a result can fill, with what they have to be."""
 CONVERT = "species-convert"
+OF_A_SYSTEM = ("dose", "cooling-evaporation", "cooling-inhibitor")
 
 
 @dataclass(frozen=True)
@@ -52,12 +53,15 @@ class Filled:
     inputs: tuple[tuple[str, str], ...]
 
 
-def filled(value: Value, beside: Sequence[Value]) -> list[Filled]:
-    """The calculations that *value* goes into, each filled with it and with those of the values
-    *beside* it that fit; a bracket or a word goes into none."""
+def filled(
+    value: Value, beside: Sequence[Value], system: Mapping[str, str] | None = None
+) -> list[Filled]:
+    """The calculations that *value* goes into, each filled with it, with those of the values
+    *beside* it that fit, and with what is known of the *system* (by input, such as volume_l); a
+    bracket or a word goes into none."""
     if value.bracket or value.said:
         return []
-    made = [_filled(name, value, beside) for name in INPUTS]
+    made = [_filled(name, value, beside, system or {}) for name in INPUTS]
     found = [one for one in made if one]
     if value.quantity.basis:
         inputs = (("value", typed(value)), ("from", value.quantity.basis))
@@ -77,7 +81,9 @@ def typed(value: Value) -> str:
     return f"{number} ± {figure(half, value.decimals + 1)}" if half > 0 else number
 
 
-def _filled(name: str, value: Value, beside: Sequence[Value]) -> Filled | None:
+def _filled(
+    name: str, value: Value, beside: Sequence[Value], system: Mapping[str, str]
+) -> Filled | None:
     inputs: list[tuple[str, str]] = []
     for key, accepted in INPUTS[name].items():
         if same := _as_one_of(value, accepted):
@@ -89,7 +95,20 @@ def _filled(name: str, value: Value, beside: Sequence[Value]) -> Filled | None:
         fitting = (found for one in beside if (found := _as_one_of(one, accepted)))
         if key not in held and (other := next(fitting, None)):
             inputs.append((key, typed(other)))
+    inputs += _asked(name, system)
     return Filled(name, calculations()[name].about, tuple(inputs))
+
+
+def _asked(name: str, system: Mapping[str, str]) -> list[tuple[str, str]]:
+    """What is known of a system that a calculation asks for."""
+    asked = {given.key for given in calculations()[name].given}
+    return [(key, said) for key, said in system.items() if key in asked]
+
+
+def for_system(system: Mapping[str, str]) -> list[Filled]:
+    """The calculations about a system that ask for what is known of it, filled with that."""
+    made = [(name, _asked(name, system)) for name in OF_A_SYSTEM]
+    return [Filled(name, calculations()[name].about, tuple(known)) for name, known in made if known]
 
 
 def _as_one_of(value: Value, accepted: Sequence[Quantity]) -> Value | None:

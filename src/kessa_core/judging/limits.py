@@ -11,7 +11,7 @@ from typing import Annotated, Literal
 from pydantic import Field, field_validator, model_validator
 
 from kessa_core.derived.deriving import Measured, Place
-from kessa_core.documents import Key, Line, Part, Short, Signed
+from kessa_core.documents import Figure, Key, Line, Part, Short, Signed
 from kessa_core.documents.load import read
 from kessa_core.errors import UnknownName
 from kessa_core.judging.formulas import FORMULAS, FormulaName, compute
@@ -243,12 +243,15 @@ class Limit(Part):
 
 
 class LimitSet(Part):
-    """A set of limits with its edition. place: where its documents are in force."""
+    """A set of limits with its edition. place: where its documents are in force. bar_above,
+    bar_up_to: the operating pressures of a boiler that it is for."""
 
     id: Key
     edition: Short
     title: Short
     place: Short | None = None
+    bar_above: Figure | None = None
+    bar_up_to: Figure | None = None
     note: Line
     limits: tuple[Limit, ...] = Field(min_length=1)
 
@@ -286,6 +289,22 @@ class LimitSet(Part):
         for month in range(1, 13):
             groups.setdefault(tuple(month in one for one in bound), []).append(month)
         return tuple(tuple(months) for months in groups.values())
+
+    def is_for_pressure(self, bar: float) -> bool:
+        """Whether it is for a boiler at this operating pressure."""
+        low = float(self.bar_above) if self.bar_above else -inf
+        high = float(self.bar_up_to) if self.bar_up_to else inf
+        return low < bar <= high
+
+    @property
+    def pressures(self) -> str:
+        """For which operating pressures: "up to 10 bar"; nothing where it is for all."""
+        said = []
+        if self.bar_above:
+            said.append(f"above {self.bar_above} bar")
+        if self.bar_up_to:
+            said.append(f"up to {self.bar_up_to} bar")
+        return ", ".join(said)
 
     @property
     def turns(self) -> tuple[date, ...]:

@@ -11,7 +11,7 @@ from kessa_core.quantities import Quantity, conversion, parameter
 from kessa_core.quantities.units import units
 
 Draft = dict[str, Any]
-HEAD = ("title", "edition", "place", "note")
+HEAD = ("title", "edition", "place", "bar_above", "bar_up_to", "note")
 MOST_LIMITS = 400
 NOTE = "Written by your programme. The rule in force locally decides."
 

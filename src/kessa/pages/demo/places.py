@@ -21,8 +21,8 @@ class Place:
     more: Mapping[str, Any] = field(default_factory=dict)
 
 
-WATERS: tuple[tuple[str, str, str, tuple[str, ...], tuple[Place, ...]], ...] = (
-    ("Quill Brook", "stream", "ccme-freshwater", ("cold-water fish",), (
+WATERS: tuple[tuple[str, str, str, tuple[Place, ...]], ...] = (
+    ("Quill Brook", "stream", "ccme-freshwater", (
         Place("above", "above the pond",
               "right bank at the sheepfold, 120 m above the inlet", "below", {
                   "part": "upstream", "altitude_m": 418,
@@ -38,19 +38,19 @@ WATERS: tuple[tuple[str, str, str, tuple[str, ...], tuple[Place, ...]], ...] = (
                               "Two people from November on."],
               }),
     )),
-    ("Ember Tarn", "lake", "ccme-freshwater", (), (
+    ("Ember Tarn", "lake", "ccme-freshwater", (
         Place("tarn", "at the jetty", "end of the wooden jetty, east shore", "", {
             "altitude_m": 486,
             "getting_there": "Forestry gate, then twenty minutes on foot.",
             "dangers": ["Deep water at the end of the jetty. Never alone."],
         }),
     )),
-    ("Mossbank borehole", "well", "who-drinking", (), (
+    ("Mossbank borehole", "well", "who-drinking", (
         Place("borehole", "at the wellhead", "tap on the rising main, pump house", "hut", {
             "part": "raw", "altitude_m": 251, "getting_there": "The key hangs at the hut.",
         }),
     )),
-    ("Mossbank supply", "tap", "who-drinking", (), (
+    ("Mossbank supply", "tap", "who-drinking", (
         Place("hut", "treatment hut, outlet", "sample tap after the contact tank", "borehole", {
             "part": "treated", "altitude_m": 249,
             "dangers": ["Chlorine store: open the door and wait before going in."],
@@ -59,7 +59,7 @@ WATERS: tuple[tuple[str, str, str, tuple[str, ...], tuple[Place, ...]], ...] = (
         Place("tap-2", "tap 2, end of the lane", "yard tap of the last house", "hut",
               {"part": "tap"}),
     )),
-    ("Brennick dye house, boiler", "boiler", "boiler-demo-low", (), (
+    ("Brennick dye house, boiler", "boiler", "boiler-demo-low", (
         Place("feed", "feed water", "cooler at the feed tank", "", {
             "part": "feed", "dangers": ["Hot: use the sample cooler."],
         }),
@@ -70,24 +70,57 @@ WATERS: tuple[tuple[str, str, str, tuple[str, ...], tuple[Place, ...]], ...] = (
             "part": "condensate", "dangers": ["Hot: use the sample cooler."],
         }),
     )),
-    ("Brennick dye house, cooling", "cooling", "cooling-demo", (), (
+    ("Brennick dye house, cooling", "cooling", "cooling-demo", (
         Place("make-up", "make-up", "meter pit, tap behind the valve", "", {"part": "make-up"}),
         Place("circulating", "circulating water", "basin, north side", "make-up", {
             "part": "circulating", "dangers": ["Spray: wear the mask."],
         }),
     )),
-    ("Brennick dye house, chilled loop", "chilled", "heating-loop-demo", ("glycol",), (
+    ("Brennick dye house, chilled loop", "chilled", "heating-loop-demo", (
         Place("chilled", "loop", "drain cock at pump 2", "", {
             "part": "system", "dangers": ["Glycol: catch every drop."],
         }),
     )),
-    ("School heating", "heating", "heating-loop", ("aluminium",), (
+    ("School heating", "heating", "heating-loop", (
         Place("school", "loop", "drain cock in the boiler room", "", {
             "part": "system", "dangers": ["Hot in winter: let it cool."],
         }),
     )),
 )  # fmt: skip
-"""Name, kind, limit set, what it is known for, points."""
+"""Name, kind, limit set, points."""
+FACTS: dict[str, dict[str, Any]] = {
+    "Quill Brook": {"fish": "cold", "hardness": "moderate"},
+    "Ember Tarn": {"fish": "warm", "hardness": "soft", "depth": 6.0},
+    "Mossbank borehole": {"supply": "shared", "people": 210.0, "depth": 64.0},
+    "Mossbank supply": {
+        "supply": "shared",
+        "people": 210.0,
+        "disinfectant": "chlorine",
+        "pipes": ["copper", "lead"],
+    },
+    "Brennick dye house, boiler": {
+        "pressure": 9.0,
+        "volume": 4200.0,
+        "metals": ["steel"],
+        "treatment": "sulphite, phosphate and caustic, dosed into the feed tank",
+    },
+    "Brennick dye house, cooling": {
+        "volume": 38000.0,
+        "recirculation": 220.0,
+        "cooled-by": 6.0,
+        "disinfectant": "chlorine",
+        "metals": ["steel", "stainless", "zinc"],
+        "treatment": "inhibitor and chlorine",
+    },
+    "Brennick dye house, chilled loop": {
+        "volume": 5500.0,
+        "glycol": 25.0,
+        "metals": ["steel", "copper"],
+        "treatment": "nitrite, dosed by hand",
+    },
+    "School heating": {"volume": 2600.0, "metals": ["steel", "aluminium"]},
+}
+"""What is known of each by its kind."""
 AT = {
     "above": (57.3042, -14.211),
     "below": (57.3021, -14.2068),
@@ -107,11 +140,12 @@ AT = {
 def make(programme: Programme) -> dict[str, Point]:
     """Every water with its points, by their keys; what is there already stays as it is."""
     made: dict[str, Point] = {}
-    for name, kind, limits, traits, places in WATERS:
+    for name, kind, limits, places in WATERS:
         kept = Water.objects.of(programme).filter(name=name).first()
         water = kept or make_water(
-            programme, None, limits, name=name, kind=kind, traits=list(traits)
-        )
+            programme, None, limits, name=name, kind=kind,
+            facts=FACTS.get(name, {}),
+        )  # fmt: skip
         for place in places:
             made[place.key] = _point(water, place)
     for place in (one for *_, places in WATERS for one in places):

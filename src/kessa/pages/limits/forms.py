@@ -46,6 +46,14 @@ class HeadForm(forms.Form):
         max_length=80, label="Edition", help_text="The year of the rule, or the date of your sheet."
     )
     place = forms.CharField(max_length=80, required=False, label="In force in")
+    bar_above = forms.RegexField(
+        r"^[0-9]{1,4}(\.[0-9]{1,2})?$", required=False, label="For boilers above, bar",
+        error_messages={"invalid": "Enter a pressure, such as 10."},
+    )  # fmt: skip
+    bar_up_to = forms.RegexField(
+        r"^[0-9]{1,4}(\.[0-9]{1,2})?$", required=False, label="For boilers up to, bar",
+        error_messages={"invalid": "Enter a pressure, such as 10."},
+    )  # fmt: skip
     note = forms.CharField(max_length=240, label="Note")
 
 

@@ -13,7 +13,7 @@ from kessa.flows.limits import change_limits
 from kessa.pages.limits.forms import AttachForm
 from kessa.pages.limits.queries import results_changing, waters_with
 from kessa.places.limit_drafts import begin_copy
-from kessa.places.limit_sets import find_set, sets_known
+from kessa.places.limit_sets import find_set, misfit, sets_known
 from kessa.places.models import OwnLimitSet
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
@@ -102,6 +102,7 @@ def attach(request: ProgrammeRequest, set_id: str) -> HttpResponse:
                 told = "This set applies there. Results since that day are being compared with it."
             messages.success(request, told)
             return redirect("limit-set", programme=request.programme.slug, set_id=held.id)
+        context["misfits"] = [why for water in waters if (why := misfit(water, held))]
         context["previews"] = [
             (one, results_changing(request.programme, one))
             for one in ([preview(water, held.id, begin) for water in waters] if begin else [])

@@ -15,6 +15,7 @@ from kessa.flows.reviewing import analysts
 from kessa.pages.log.photographs import photographs_of
 from kessa.pages.log.words import was
 from kessa.pages.points.latest import draw_judged
+from kessa.places.facts import system_inputs
 from kessa.places.models import Point
 from kessa.places.services import set_at
 from kessa.platform.models import Person
@@ -93,9 +94,10 @@ def calculations_with(result: Result, follows: Following) -> list[tuple[str, str
     everything filled in that was measured of the sample."""
     value = result.evaluation.value
     slug = result.programme.slug
+    system = system_inputs(result.point.water.facts)
     return [
         (one.about, f"{reverse('calculation', args=[slug, one.name])}?{urlencode(one.inputs)}")
-        for one in (filled(value, follows.measured) if value else ())
+        for one in (filled(value, follows.measured, system) if value else ())
     ]
 
 
