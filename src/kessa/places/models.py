@@ -57,7 +57,9 @@ class Point(models.Model):
     """A sampling point: how to find it, what is dangerous there, which point it is paired with.
     part: which part of its water it is, such as the feed of a boiler (kessa.places.parts).
     altitude_m: above the sea, for the air pressure there. latitude, longitude: degrees of WGS 84,
-    both or neither. tag: what is fixed or painted there."""
+    both or neither. tag: what is fixed or painted there. photo: the key of a photograph of the
+    place, empty without one; mark_x, mark_y: where in it the sample is taken, in thousandths of its
+    width and height."""
 
     programme = models.ForeignKey(Programme, models.PROTECT)
     water = models.ForeignKey(Water, models.PROTECT, related_name="points")
@@ -68,6 +70,9 @@ class Point(models.Model):
     latitude = models.FloatField(null=True, blank=True)
     longitude = models.FloatField(null=True, blank=True)
     tag = models.CharField(max_length=40, blank=True)
+    photo = models.CharField(max_length=64, blank=True)
+    mark_x = models.PositiveSmallIntegerField(null=True, blank=True)
+    mark_y = models.PositiveSmallIntegerField(null=True, blank=True)
     landmarks = models.CharField(max_length=240, blank=True)
     getting_there = models.TextField(blank=True)
     dangers = models.JSONField(default=list, blank=True)
@@ -82,6 +87,13 @@ class Point(models.Model):
 
     def __str__(self) -> str:
         return f"{self.water.name}, {self.name}"
+
+    @property
+    def mark(self) -> tuple[str, str] | None:
+        """Where in its photograph the sample is taken, in per cent of its width and height."""
+        if self.mark_x is None or self.mark_y is None:
+            return None
+        return f"{self.mark_x / 10:g}", f"{self.mark_y / 10:g}"
 
 
 class LimitAttachment(models.Model):

@@ -18,7 +18,7 @@ from kessa_core.judging import LimitSet
 WATER = ("name", "kind", "traits", "facts")
 POINT = (
     "name", "place", "part", "altitude_m", "latitude", "longitude", "tag", "landmarks",
-    "getting_there", "dangers", "pair_id",
+    "getting_there", "dangers", "pair_id", "photo", "mark_x", "mark_y",
 )  # fmt: skip
 
 

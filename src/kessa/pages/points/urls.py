@@ -2,7 +2,14 @@
 
 from django.urls import path
 
-from kessa.pages.points import event_views, exchange_views, target_views, views, water_views
+from kessa.pages.points import (
+    event_views,
+    exchange_views,
+    photo_views,
+    target_views,
+    views,
+    water_views,
+)
 
 menu_place = "waters"
 in_programme = [
@@ -15,6 +22,7 @@ in_programme = [
     path("points.geojson", exchange_views.geojson, name="points-geojson"),
     path("points.csv", exchange_views.points_csv, name="points-csv"),
     path("points/<int:point_id>/", views.point, name="point"),
+    path("points/<int:point_id>/photograph/", photo_views.point_photo, name="point-photo"),
     path("points/<int:point_id>/events/", event_views.water_events, name="water-events"),
     path(
         "points/<int:point_id>/events/<int:event_id>/withdraw/",
