@@ -5,7 +5,7 @@ import os
 
 from django.core.wsgi import get_wsgi_application
 
-from kessa_core.judging.limits import limit_sets
+from kessa_core.judging.limit_sets import limit_sets
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "kessa.settings")
 application = get_wsgi_application()

@@ -3,7 +3,7 @@
 import unittest
 
 from kessa_core.documents.load import InvalidDocument
-from kessa_core.judging.limits import load_limits
+from kessa_core.judging.limit_sets import load_limits
 from kessa_core.methods import shipped
 from kessa_core.readings.scale import InvalidReading
 from kessa_core.runs import fold

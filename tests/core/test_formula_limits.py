@@ -11,7 +11,7 @@ from kessa_core.documents.load import InvalidDocument
 from kessa_core.judging import Limit, judge, limit_set
 from kessa_core.judging.context import PointContext
 from kessa_core.judging.formulas import FORMULAS, table
-from kessa_core.judging.limits import load_limits
+from kessa_core.judging.limit_sets import load_limits
 from kessa_core.judging.verdict import most_serious_verdict, verdicts_on
 from kessa_core.quantities import Interval, Quantity, Value
 

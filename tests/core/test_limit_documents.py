@@ -6,7 +6,8 @@ from datetime import date
 
 from kessa_core.documents.load import InvalidDocument
 from kessa_core.judging import judge, limit_set, limit_sets, verdict
-from kessa_core.judging.limits import DECIDED_BY, Limit, load_limits
+from kessa_core.judging.limit_sets import load_limits
+from kessa_core.judging.limits import DECIDED_BY, Limit
 from kessa_core.judging.verdict import verdicts_on
 from kessa_core.quantities import Interval, Quantity, Value
 

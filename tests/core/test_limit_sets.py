@@ -13,7 +13,8 @@ from kessa_core.documents.load import InvalidDocument
 from kessa_core.errors import UnknownName
 from kessa_core.judging import limit_set, limit_sets, set_drafts
 from kessa_core.judging.editions import compare
-from kessa_core.judging.limits import FOUND_FOR_A_SAMPLE, load_limits
+from kessa_core.judging.limit_sets import load_limits
+from kessa_core.judging.limits import FOUND_FOR_A_SAMPLE
 from kessa_core.judging.schema import schema
 from kessa_core.judging.schema import text as schema_text
 from kessa_core.quantities import Quantity

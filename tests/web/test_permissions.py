@@ -109,6 +109,7 @@ TABLE = {
     "log": ("log/", "get", ALL),
     "log-csv": ("log.csv", "get", ALL),
     "result": ("results/{result}/", "get", ALL),
+    "result-settling": ("results/{result}/settling/", "get", ALL),
     "result-acts": ("results/{result}/acts/", "get", ALL),
     "result-events": ("results/{result}/events.jsonl", "get", ALL),
     "correct-reading": ("results/{result}/correct/", "get", TESTERS),

@@ -10,7 +10,7 @@ from kessa.platform.models import Person, Programme
 from kessa.platform.scoping import ProgrammeQuerySet
 from kessa.platform.tenancy import insert_only, programme_constraints
 from kessa_core.judging import LimitSet
-from kessa_core.judging.limits import load_limits
+from kessa_core.judging.limit_sets import load_limits
 
 
 class OwnLimitSet(models.Model):

@@ -12,7 +12,8 @@ from kessa.platform.locks import lock_until_commit
 from kessa.platform.models import Person, Programme
 from kessa_core.drafts.problems import text_of
 from kessa_core.judging import LimitSet, limit_set, limit_sets
-from kessa_core.judging.limits import Limit, load_limits
+from kessa_core.judging.limit_sets import load_limits
+from kessa_core.judging.limits import Limit
 from kessa_core.quantities import Quantity
 
 OWN = "own-"

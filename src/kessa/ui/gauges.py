@@ -4,8 +4,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from kessa_core.judging import Gauge, Limit, gauge
+from kessa_core.judging.comparing import Sign
 from kessa_core.judging.context import PointContext
-from kessa_core.judging.verdict import Sign
 from kessa_core.quantities import Interval, Value
 
 WIDTH = 1000

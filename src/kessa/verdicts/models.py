@@ -13,7 +13,8 @@ from kessa.results.models import Evaluation
 from kessa.verdicts.queries import VerdictQuery
 from kessa_core.judging import Limit
 from kessa_core.judging import Verdict as CoreVerdict
-from kessa_core.judging.verdict import Sign, inapplicable
+from kessa_core.judging.comparing import Sign
+from kessa_core.judging.verdict import inapplicable
 
 
 class JudgedLimit(models.Model):

@@ -190,7 +190,7 @@ def _bounds(period: Period, quantity: Quantity, limits: Sequence[Limit]) -> tupl
 
 
 def _of_range(low: str, high: str, qualifier: str) -> str:
-    """kessa_core.judging.verdict._of_range in SQL."""
+    """kessa_core.judging.comparing.of_range in SQL."""
     return (
         f"CASE WHEN {low} > l.most OR ({qualifier} = '>' AND {low} >= l.most) "
         f"OR {high} < l.least OR ({qualifier} = '<' AND {high} <= l.least) THEN 'beyond' "

@@ -6,7 +6,7 @@ from pathlib import Path
 from kessa_core.drafts.problems import text_of
 from kessa_core.judging import LimitSet, limit_set, limit_sets
 from kessa_core.judging.editions import compare
-from kessa_core.judging.limits import load_limits
+from kessa_core.judging.limit_sets import load_limits
 from kessa_core.judging.schema import text as schema_text
 
 

@@ -4,8 +4,9 @@ from dataclasses import dataclass
 from functools import lru_cache
 from itertools import groupby
 
+from kessa_core.judging.comparing import Sign
 from kessa_core.judging.limits import Limit
-from kessa_core.judging.verdict import WORDS, Sign, inapplicable, judge
+from kessa_core.judging.verdict import WORDS, inapplicable, judge
 from kessa_core.methods.stage import Stage
 from kessa_core.quantities import Value
 from kessa_core.readings.exploring import explored, probes

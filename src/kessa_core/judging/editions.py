@@ -4,7 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from kessa_core.judging.limits import Limit, LimitSet
+from kessa_core.judging.limit_sets import LimitSet
+from kessa_core.judging.limits import Limit
 
 WORDS = {
     "name": "name",
@@ -23,6 +24,9 @@ WORDS = {
     "parts": "parts of the water",
     "having": "only for water that",
     "lacking": "not for water that",
+    "fair_min": "fair from",
+    "fair_max": "fair up to",
+    "fair": "said of fair",
     "months": "months",
     "begins": "first day",
     "ends": "last day",

@@ -3,8 +3,8 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from kessa_core.judging.comparing import Sign
 from kessa_core.judging.limits import Limit
-from kessa_core.judging.verdict import Sign
 from kessa_core.quantities import Interval, Value
 
 HEADROOM = 1.6

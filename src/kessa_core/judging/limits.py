@@ -2,18 +2,14 @@
 
 from calendar import month_name
 from collections.abc import Iterable, Sequence
-from datetime import date, datetime, timedelta
-from functools import cache
-from importlib import resources
+from datetime import date, datetime
 from math import inf
 from typing import Annotated, Literal
 
-from pydantic import Field, field_validator, model_validator
+from pydantic import Field, model_validator
 
 from kessa_core.derived.deriving import Measured, Place
-from kessa_core.documents import Figure, Key, Line, Part, Short, Signed
-from kessa_core.documents.load import read
-from kessa_core.errors import UnknownName
+from kessa_core.documents import Key, Line, Part, Short, Signed
 from kessa_core.judging.formulas import FORMULAS, FormulaName, compute
 from kessa_core.methods.suitability import TRAITS
 from kessa_core.quantities import Quantity, conversion, parameter, units
@@ -66,7 +62,6 @@ APPLIES_TO: dict[str, str] = {
 FOUND_FOR_A_SAMPLE = ("computed", "max_low", "max_high")
 """Fields that a formula fills in for a sample; no document says them."""
 TIERS_WITH_A_DOCUMENT = ("legal limit", "action level")
-_FOLDER = resources.files("kessa_core.judging").joinpath("sets")
 
 
 class Limit(Part):
@@ -74,9 +69,12 @@ class Limit(Part):
 
     parts: of a water that it is for, such as the feed of a boiler; empty: all. having, lacking:
     what the water has to be known for, and must not be, to be judged by it. months: in which it
-    holds; empty: all. formula: computes max from what else was measured of the sample; computed,
-    max_low, max_high: set where it was, with what, and between what max lies then; computed without
-    max: why it could not be.
+    holds; empty: all.
+    fair_min, fair_max, fair: where a programme grades: within min and max is good, up to these
+    fair, further poor.
+    formula: computes max from what else was measured of the sample; computed, max_low, max_high:
+    set where it was, with what, and between what max lies then; computed without max: why it could
+    not be.
     """
 
     id: Key
@@ -104,6 +102,9 @@ class Limit(Part):
     parts: tuple[Key, ...] = ()
     having: tuple[str, ...] = ()
     lacking: tuple[str, ...] = ()
+    fair_min: Signed | None = None
+    fair_max: Signed | None = None
+    fair: Line | None = Field(default=None, description="What it means to be graded fair.")
     months: tuple[Annotated[int, Field(ge=1, le=12)], ...] = ()
     begins: date | None = Field(default=None, description="The first day on which it holds.")
     ends: date | None = Field(default=None, description="The last day on which it holds.")
@@ -122,6 +123,17 @@ class Limit(Part):
             raise ValueError("a limit needs min, max or a formula")
         if self.min is not None and self.max is not None and float(self.min) > float(self.max):
             raise ValueError(f"min {self.min} lies above max {self.max}")
+        return self
+
+    @model_validator(mode="after")
+    def _grades_in_order(self) -> "Limit":
+        if self.is_graded != bool(self.fair):
+            raise ValueError("grading needs fair_min or fair_max, and what fair means")
+        for fair, good, side in (
+            (self.fair_max, self.max, 1), (self.fair_min, self.min, -1),
+        ):  # fmt: skip
+            if fair is not None and (good is None or side * (float(fair) - float(good)) <= 0):
+                raise ValueError("fair reaches further: fair_min below min, fair_max above max")
         return self
 
     @model_validator(mode="after")
@@ -182,6 +194,18 @@ class Limit(Part):
         )
 
     @property
+    def is_graded(self) -> bool:
+        """Whether values are graded good, fair or poor."""
+        return self.fair_min is not None or self.fair_max is not None
+
+    @property
+    def fair_band(self) -> "Limit":
+        """A limit that is within wherever this one grades good or fair."""
+        return self.model_copy(
+            update={"min": self.fair_min or self.min, "max": self.fair_max or self.max}
+        )
+
+    @property
     def cannot_be_computed(self) -> str:
         """Why a formula gives no figure here; nothing where it does or there is none."""
         if not self.formula or self.max is not None:
@@ -216,6 +240,9 @@ class Limit(Part):
         said = [self.condition] if self.condition else []
         said += [f"For water that {TRAITS[one]}." for one in self.having]
         said += [f"Not for water that {TRAITS[one]}." for one in self.lacking]
+        if self.is_graded:
+            fair = self.fair_band
+            said.append(f"Graded: good {self.bounds_text}, fair {fair.bounds_text}, else poor.")
         if self.months:
             said.append(f"For samples of {_months(self.months)}.")
         if self.begins:
@@ -242,96 +269,6 @@ class Limit(Part):
         return f"at least {self.min}" if self.max is None else f"{self.min}–{self.max}"
 
 
-class LimitSet(Part):
-    """A set of limits with its edition. place: where its documents are in force. bar_above,
-    bar_up_to: the operating pressures of a boiler that it is for."""
-
-    id: Key
-    edition: Short
-    title: Short
-    place: Short | None = None
-    bar_above: Figure | None = None
-    bar_up_to: Figure | None = None
-    note: Line
-    limits: tuple[Limit, ...] = Field(min_length=1)
-
-    @field_validator("limits")
-    @classmethod
-    def _ids_differ(cls, limits: tuple[Limit, ...]) -> tuple[Limit, ...]:
-        ids = [limit.id for limit in limits]
-        if twice := sorted({name for name in ids if ids.count(name) > 1}):
-            raise ValueError(f"ids must differ; used twice: {', '.join(twice)}")
-        return limits
-
-    @field_validator("limits")
-    @classmethod
-    def _of_a_document(cls, limits: tuple[Limit, ...]) -> tuple[Limit, ...]:
-        for limit in limits:
-            if any(getattr(limit, name) for name in FOUND_FOR_A_SAMPLE):
-                raise ValueError(f"{limit.id}: {', '.join(FOUND_FOR_A_SAMPLE)} are not written")
-        return limits
-
-    def holding(self, day: date, part: str, traits: Iterable[str], month: int = 0) -> "LimitSet":
-        """The same set with only those of its limits that hold on this day (in *month*, where it is
-        given) for this part of a water with these traits; it may be left without a limit."""
-        known = set(traits)
-        kept = tuple(limit for limit in self.limits if limit.holds(day, part, known, month))
-        return self.model_copy(update={"limits": kept})
-
-    @property
-    def seasons(self) -> tuple[tuple[int, ...], ...]:
-        """The months of the year in groups during which the same of its limits hold; empty where
-        none is for some months only."""
-        bound = [limit.months for limit in self.limits if limit.months]
-        if not bound:
-            return ()
-        groups: dict[tuple[bool, ...], list[int]] = {}
-        for month in range(1, 13):
-            groups.setdefault(tuple(month in one for one in bound), []).append(month)
-        return tuple(tuple(months) for months in groups.values())
-
-    def is_for_pressure(self, bar: float) -> bool:
-        """Whether it is for a boiler at this operating pressure."""
-        low = float(self.bar_above) if self.bar_above else -inf
-        high = float(self.bar_up_to) if self.bar_up_to else inf
-        return low < bar <= high
-
-    @property
-    def pressures(self) -> str:
-        """For which operating pressures: "up to 10 bar"; nothing where it is for all."""
-        said = []
-        if self.bar_above:
-            said.append(f"above {self.bar_above} bar")
-        if self.bar_up_to:
-            said.append(f"up to {self.bar_up_to} bar")
-        return ", ".join(said)
-
-    @property
-    def turns(self) -> tuple[date, ...]:
-        """The days from which on another of its limits holds."""
-        ended = {limit.ends + timedelta(days=1) for limit in self.limits if limit.ends}
-        return tuple(sorted(ended | {limit.begins for limit in self.limits if limit.begins}))
-
-    @property
-    def tells_parts_apart(self) -> bool:
-        """Whether some of its limits are for one part of a water only."""
-        return any(limit.parts for limit in self.limits)
-
-    def of(self, quantity: Quantity) -> tuple[Limit, ...]:
-        """The limits for this parameter and form, in the set's order."""
-        return tuple(
-            limit
-            for limit in self.limits
-            if (limit.parameter, limit.form) == (quantity.parameter, quantity.form)
-        )
-
-    def of_all(self, quantities: Iterable[Quantity]) -> tuple[Limit, ...]:
-        """The limits for any of these parameters, each once; one that cannot be applied to a value
-        says so when it is judged."""
-        named = {quantity.parameter for quantity in quantities}
-        return tuple(limit for limit in self.limits if limit.parameter in named)
-
-
 def _months(numbers: Sequence[int]) -> str:
     """ "April to October", "June and July", "December, January and June"."""
     known = sorted(set(numbers))
@@ -341,31 +278,3 @@ def _months(numbers: Sequence[int]) -> str:
         return f"{month_name[starts[0]]} to {month_name[last]}"
     names = [month_name[n] for n in known]
     return " and ".join([*([", ".join(names[:-1])] if len(names) > 1 else []), names[-1]])
-
-
-def load_limits(text: str) -> LimitSet:
-    """The set in this YAML *text*.
-
-    Raises BadDocument naming, for each problem, line, path, what is wrong and what is allowed.
-    """
-    return read(text, LimitSet)
-
-
-@cache
-def limit_sets() -> dict[str, LimitSet]:
-    """Every shipped set by its id."""
-    found = {}
-    for entry in sorted(_FOLDER.iterdir(), key=lambda entry: entry.name):
-        if entry.name.endswith(".yaml"):
-            loaded = load_limits(entry.read_text("utf-8"))
-            found[loaded.id] = loaded
-    return found
-
-
-def limit_set(key: str) -> LimitSet:
-    """The shipped set with this id; raises UnknownName with those that exist."""
-    try:
-        return limit_sets()[key]
-    except KeyError:
-        known = ", ".join(limit_sets())
-        raise UnknownName(f"There is no limit set {key!r}.", remedy=f"Known: {known}.") from None

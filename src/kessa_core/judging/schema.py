@@ -3,7 +3,8 @@
 import json
 from typing import Any
 
-from kessa_core.judging.limits import FOUND_FOR_A_SAMPLE, LimitSet
+from kessa_core.judging.limit_sets import LimitSet
+from kessa_core.judging.limits import FOUND_FOR_A_SAMPLE
 
 
 def schema() -> dict[str, Any]:

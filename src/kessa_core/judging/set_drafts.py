@@ -6,7 +6,8 @@ from kessa_core.documents.load import InvalidDocument, Problem
 from kessa_core.drafts.problems import text_of
 from kessa_core.errors import CoreError, UnknownName
 from kessa_core.judging.formulas import FORMULAS
-from kessa_core.judging.limits import Limit, LimitSet, load_limits
+from kessa_core.judging.limit_sets import LimitSet, load_limits
+from kessa_core.judging.limits import Limit
 from kessa_core.quantities import Quantity, conversion, parameter
 from kessa_core.quantities.units import units
 

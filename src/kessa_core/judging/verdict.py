@@ -2,16 +2,21 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from decimal import Decimal
-from math import inf
-from typing import Literal
 
 from kessa_core.errors import NoConversion
+from kessa_core.judging.comparing import (
+    Sign,
+    compared,
+    is_above,
+    of_interval,
+    of_reported,
+    reaches,
+    unseen,
+)
 from kessa_core.judging.limits import DECIDED_BY, SAMPLE_OF, Limit
-from kessa_core.quantities import Interval, Quantity, Value, conversion
-from kessa_core.quantities.rounding import at_figures_of, figure
+from kessa_core.quantities import Quantity, Value, conversion
+from kessa_core.quantities.rounding import figure
 
-Sign = Literal["within", "close", "beyond", "none"]
 WORDS: dict[Sign, str] = {
     "within": "within limit",
     "close": "too close to call",
@@ -35,6 +40,15 @@ KIT_SIGNS: dict[str, Sign] = {
     "within": "within", "above": "beyond", "below": "beyond", "close": "close",
 }  # fmt: skip
 """What a kit that gives a verdict and no figure says."""
+GRADES: dict[tuple[Sign, Sign], str] = {
+    ("within", "within"): "good",
+    ("beyond", "within"): "fair",
+    ("beyond", "beyond"): "poor",
+    ("close", "within"): "good or fair",
+    ("beyond", "close"): "fair or poor",
+    ("close", "close"): "good, fair or poor",
+}
+"""The grade by the verdict on the limit and on all that is fair at least."""
 UNSEEN = "cannot see this limit"
 """Of a bound that stops short of the limit: the method does not reach it."""
 
@@ -63,7 +77,30 @@ class Verdict:
             return KIT_SENTENCES[self.value.kit_verdict].format(self.value.figure)
         if self.limit is None or self.value is None:
             return "No limit is set here."
-        return _sentence(self.value, self.limit, self.interval_sign)
+        said = _sentence(self.value, self.limit, self.interval_sign)
+        return f"{said} {self.grade_sentence}" if self.grade else said
+
+    @property
+    def grade(self) -> str:
+        """ "good", "fair" or "poor" where the limit grades, "good or fair" where the value allows
+        both; else nothing."""
+        if self.limit is None or self.value is None or self.reason or not self.limit.is_graded:
+            return ""
+        same = self.value.converted(basis=self.limit.basis, unit=self.limit.unit)
+        good, fair = of_interval(same, self.limit), of_interval(same, self.limit.fair_band)
+        return GRADES[good, fair]
+
+    @property
+    def grade_sentence(self) -> str:
+        """The grade with its reason."""
+        if self.limit is None:
+            return ""
+        reasons = {"good": "", "fair": f": {self.limit.fair}", "poor": ""}
+        grade = self.grade
+        if grade not in reasons:
+            return f"Too close to grade: {grade}."
+        reason = reasons[grade]
+        return f"Graded {grade}{reason}" if reason else f"Graded {grade}."
 
     @property
     def sign(self) -> Sign:
@@ -77,7 +114,7 @@ class Verdict:
             return "cannot be compared"
         if self.limit is None and self.value and self.value.kit_verdict:
             return KIT_WORDS[self.value.kit_verdict]
-        if self.limit and self.value and self.sign == "close" and _unseen(self.value, self.limit):
+        if self.limit and self.value and self.sign == "close" and unseen(self.value, self.limit):
             return UNSEEN
         if self.limit and self.value and self.sign == "close" and self._one_of_many:
             return f"one sample {_side(self.value, self.limit)}"
@@ -91,7 +128,7 @@ class Verdict:
         if self.limit is None or self.value is None or self.limit.statistic not in DECIDED_BY:
             return False
         same = self.value.converted(basis=self.limit.basis, unit=self.limit.unit)
-        return _of_interval(same, self.limit) == "beyond"
+        return of_interval(same, self.limit) == "beyond"
 
     @property
     def against(self) -> str:
@@ -109,7 +146,7 @@ class Verdict:
         if self.limit.rounding == "figures of the limit" and not self.value.qualifier:
             same = self.value.converted(basis=self.limit.basis, unit=self.limit.unit)
             bound = self.limit.max or self.limit.min or ""
-            figure = f"{_compared(same, bound, self.limit):f}"
+            figure = f"{compared(same, bound, self.limit):f}"
             how = "compares at the limit’s own figures"
         return (
             f"The rule {how}: {figure} against "
@@ -129,7 +166,7 @@ def judge(value: Value, limit: Limit) -> Verdict:
     if reason := inapplicable(value.quantity, limit):
         return Verdict(limit, "none", "none", value, reason)
     same = value.converted(basis=limit.basis, unit=limit.unit)
-    by_interval, by_report = _of_interval(same, limit), _of_reported(same, limit)
+    by_interval, by_report = of_interval(same, limit), of_reported(same, limit)
     if limit.statistic in DECIDED_BY:
         return Verdict(limit, _of_one_sample(by_interval), _of_one_sample(by_report), value)
     return Verdict(limit, by_interval, by_report, value)
@@ -177,67 +214,6 @@ def most_serious_verdict(verdicts: Iterable[Verdict]) -> Verdict:
     return next((one for one in every if one.reason), every[0] if every else without)
 
 
-def _allowed(value: Value) -> list[Interval]:
-    """What the value allows: its interval, with the bracket it keeps; and where readings like these
-    become rare."""
-    low, high = value.interval.low, value.interval.high
-    if value.bracket and low is not None and high is not None:
-        low, high = min(low, value.bracket[0]), max(high, value.bracket[1])
-    found = [Interval(low, high)]
-    return [*found, value.one_sided] if value.one_sided else found
-
-
-def _of_interval(value: Value, limit: Limit) -> Sign:
-    signs = {_of_range(one, limit, value.qualifier) for one in _allowed(value)}
-    return signs.pop() if len(signs) == 1 else "close"
-
-
-def _of_range(allowed: Interval, limit: Limit, qualifier: str) -> Sign:
-    """All of a range on one side. The end of a bound does not belong to it: "< 15" fails 15."""
-    low = -inf if allowed.low is None else allowed.low
-    high = inf if allowed.high is None else allowed.high
-    least = -inf if limit.min is None else float(limit.min)
-    surely, at_most = limit.most
-    if low > at_most or (qualifier == ">" and low >= at_most):
-        return "beyond"
-    if high < least or (qualifier == "<" and high <= least):
-        return "beyond"
-    return "within" if least <= low and high <= surely else "close"
-
-
-def _of_reported(value: Value, limit: Limit) -> Sign:
-    """The rule's way: the reported figure, rounded as reported, against the printed limit; of a
-    bound or a bracket all that it allows."""
-    if value.bracket:
-        return _of_range(Interval(*value.bracket), limit, "")
-    figure = value.reported or Decimal(0)
-    if value.qualifier == ">":
-        return _of_range(Interval(float(figure), None), limit, ">")
-    if value.qualifier == "<":
-        return _of_range(Interval(None, float(figure)), limit, "<")
-    above = limit.max is not None and _compared(value, limit.max, limit) > Decimal(limit.max)
-    below = limit.min is not None and _compared(value, limit.min, limit) < Decimal(limit.min)
-    return "beyond" if above or below else "within"
-
-
-def _compared(value: Value, bound: str, limit: Limit) -> Decimal:
-    """The figure that the rule holds against a bound of the limit: the reported one, or that
-    rounded to as many significant figures as the bound has, halves up."""
-    figure = value.reported or Decimal(0)
-    if limit.rounding == "as reported" or not figure:
-        return figure
-    return at_figures_of(figure, bound)
-
-
-def _unseen(value: Value, limit: Limit) -> bool:
-    """Whether a bound stops short of the limit: "< 20" against at most 10, "> 100" against at least
-    150."""
-    same = value.converted(basis=limit.basis, unit=limit.unit)
-    if value.qualifier == "<":
-        return limit.max is not None and float(limit.max) < same.number
-    return value.qualifier == ">" and limit.min is not None and float(limit.min) > same.number
-
-
 def _sentence(value: Value, limit: Limit, sign: Sign) -> str:
     what = f"{value.quantity.name} {value.text}"
     unit = "" if value.quantity == limit.quantity else f" {limit.quantity.label}"
@@ -247,17 +223,17 @@ def _sentence(value: Value, limit: Limit, sign: Sign) -> str:
     if sign == "within":
         return f"{what} is within {against}. {limit.within}{scope}"
     if sign == "beyond":
-        side = "above" if _is_above(value, limit) else "below"
-        return f"{what} is {side} {against}. {limit.side(_is_above(value, limit))}{scope}"
+        side = "above" if is_above(value, limit) else "below"
+        return f"{what} is {side} {against}. {limit.side(is_above(value, limit))}{scope}"
     same = value.converted(basis=limit.basis, unit=limit.unit)
-    if limit.statistic in DECIDED_BY and _of_interval(same, limit) == "beyond":
-        side = "above" if _is_above(value, limit) else "below"
+    if limit.statistic in DECIDED_BY and of_interval(same, limit) == "beyond":
+        side = "above" if is_above(value, limit) else "below"
         return f"{what} is {side} {against}. This is one sample: {DECIDED_BY[limit.statistic]}."
-    if _unseen(value, limit):
+    if unseen(value, limit):
         remedy = "Use a more precise method, or another range."
         return f"{what}: this method cannot see {against}. {remedy}"
     near = ""
-    if not _reaches(same, limit):
+    if not reaches(same, limit):
         near = ". Readings like these are also likely for a true value at the limit"
     least, most = limit.most
     if least < most:
@@ -285,22 +261,4 @@ def _range_words(value: Value) -> str:
 
 
 def _side(value: Value, limit: Limit) -> str:
-    return "above limit" if _is_above(value, limit) else "below limit"
-
-
-def _is_above(value: Value, limit: Limit) -> bool:
-    """Which side of the limit a value beyond it lies on."""
-    if limit.max is None or limit.min is None:
-        return limit.min is None
-    same = value.converted(basis=limit.basis, unit=limit.unit)
-    return same.number >= float(limit.max)
-
-
-def _reaches(value: Value, limit: Limit) -> bool:
-    """Whether a bound of the limit lies inside what the value allows."""
-    allowed = _allowed(value)[0]
-    if limit.min is not None and allowed.holds(float(limit.min)):
-        return True
-    least, most = limit.most
-    low, high = -inf if allowed.low is None else allowed.low, allowed.high
-    return limit.max is not None and low <= most and (high is None or high >= least)
+    return "above limit" if is_above(value, limit) else "below limit"

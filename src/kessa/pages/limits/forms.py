@@ -25,7 +25,7 @@ ROUNDINGS = [
     ("figures of the limit", "to as many figures as the limit has"),
 ]
 MONTHS = [(str(number), month_name[number]) for number in range(1, 13)]
-SEVERAL = ("parts", "having", "lacking", "months")
+FIGURES = ("min", "max", "fair_min", "fair_max")
 
 
 class NewSetForm(forms.Form):
@@ -80,6 +80,9 @@ class LimitForm(forms.Form):
     beyond = forms.CharField(max_length=240, label="What it means to be outside it")
     above = forms.CharField(max_length=240, required=False, label="Said instead of a value above")
     below = forms.CharField(max_length=240, required=False, label="Said instead of a value below")
+    fair_min = forms.CharField(max_length=13, required=False, label="Graded fair from")
+    fair_max = forms.CharField(max_length=13, required=False, label="Graded fair up to")
+    fair = forms.CharField(max_length=240, required=False, label="What fair means")
     condition = forms.CharField(
         max_length=240, required=False, label="Condition that Kessa cannot check"
     )
@@ -128,7 +131,7 @@ class LimitForm(forms.Form):
                 for one in error.errors():
                     name = str(one["loc"][0]) if one["loc"] else None
                     said = one["msg"].removeprefix("Value error, ")
-                    if name in ("min", "max"):
+                    if name in FIGURES:
                         said = "Enter a number, such as 0.5."
                     self.add_error(
                         name if name in self.fields else None, f"{said[0].upper()}{said[1:]}"
@@ -140,7 +143,7 @@ class LimitForm(forms.Form):
         said: Draft = {"id": self.said["id"], "parameter": self.said["parameter"]}
         for name in self.fields:
             value = data.get(name)
-            if name in ("min", "max"):
+            if name in FIGURES:
                 value = str(value or "").replace(",", ".")
             if value not in (None, "", []) or name == "basis":
                 said[name] = value.isoformat() if isinstance(value, date) else value

@@ -8,6 +8,7 @@ from kessa.pages.log.evidence import whole_evidence
 from kessa.pages.log.export import events_file
 from kessa.pages.log.forms import LogFilter
 from kessa.pages.log.rows import log_rows
+from kessa.pages.log.settling import would_settle
 from kessa.places.models import Point
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
@@ -59,6 +60,15 @@ def acts(request: ProgrammeRequest, result_id: int) -> HttpResponse:
     run = get_object_or_404(results, pk=result_id).run
     made = [row.as_core() for row in Event.objects.of_run(run)]
     return render(request, "log/acts.html", {"acts": acts_of(made, run.method)})
+
+
+@needs(Permission.VIEW)
+def settling(request: ProgrammeRequest, result_id: int) -> HttpResponse:
+    """Which methods would settle a verdict that is too close to call; the page fetches it, since
+    each reading of each method is judged for it."""
+    results = Result.objects.of(request.programme).select_related("current", "run")
+    found = get_object_or_404(results, pk=result_id)
+    return render(request, "log/settling.html", {"settling": would_settle(found)})
 
 
 @needs(Permission.VIEW)

@@ -12,7 +12,8 @@ from kessa.ui.gauge_svg import gauge_svg
 from kessa.ui.gauges import GaugeView
 from kessa.ui.visibility_svg import visibility_svg
 from kessa_core.judging.can_see import Visibility
-from kessa_core.judging.verdict import WORDS, Sign
+from kessa_core.judging.comparing import Sign
+from kessa_core.judging.verdict import WORDS
 
 register = template.Library()
 
