@@ -25,7 +25,7 @@ class PlacesConfig(AppConfig):
         from kessa.places import models, services
 
         registry.seal(models.LimitAttachment)
-        registry.seal(models.OwnLimitSet)
+        registry.seal(models.OwnLimitSet, ["family", "based_on", "what"])
         registry.name(models.OwnLimitSet, str)
         registry.exempt_from_seals("a setting, sealed by its revisions", models.Water, models.Point)
         registry.exempt_from_seals("sealed when it is published", models.LimitSetDraft)

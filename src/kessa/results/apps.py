@@ -13,6 +13,7 @@ SENTENCES = {
     "result.return": "returned the result",
     "result.reject": "rejected the result",
     "result.answer": "answered the reviewer",
+    "usual.entered": "entered what is usual",
     "result.reopened": "the result went back to review",
 }
 """How the audit says what was done here."""
@@ -27,6 +28,7 @@ class ResultsConfig(AppConfig):
 
         registry.seal(models.Evaluation, ["instruments"], ["kit_verdict"])
         registry.seal(models.Review)
+        registry.seal(models.EnteredUsual)
         registry.exempt_from_seals(
             "a projection of evaluations and decisions", models.Result, models.LatestResult
         )

@@ -8,7 +8,7 @@ from typing import Any
 from django.db import connections
 
 from kessa.platform.replica import reading_from
-from kessa.results.models import LatestResult, Result
+from kessa.results.models import LatestResult, Result, sign_of
 from kessa.results.queries import EARLIER, REPORTABLE
 from kessa_core.trends.series import Earlier
 
@@ -56,6 +56,11 @@ class Past:
     code: str
     qualifier: str = ""
     counts: bool = True
+
+    @property
+    def sign(self) -> str:
+        """The sign of its verdict."""
+        return sign_of(self.code)
 
     @property
     def as_core(self) -> Earlier:

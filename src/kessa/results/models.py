@@ -14,11 +14,14 @@ from kessa.platform.models import Person, Programme
 from kessa.platform.scoping import ProgrammeQuerySet
 from kessa.platform.tenancy import insert_only, programme_constraints
 from kessa.results.queries import LatestQuery, ResultQuery
+from kessa.results.usual_models import EnteredUsual
 from kessa.runs.models import Run
 from kessa_core.quantities import Interval, Quantity, Value, parameter
 from kessa_core.runs import WITHOUT_FIGURE
 from kessa_core.trends.news import News, YearAgo
 from kessa_core.trends.usual import Usual
+
+__all__ = ["EnteredUsual", "Evaluation", "LatestResult", "Result", "Review"]
 
 
 def sign_of(code: str) -> str:
@@ -259,6 +262,7 @@ class LatestResult(models.Model):
     usual_high = models.FloatField(null=True)
     usual_count = models.PositiveIntegerField(default=0)
     usual_seasonal = models.BooleanField(default=False)
+    usual_entered = models.BooleanField(default=False)
     unusual = models.BooleanField(default=False)
     moving = models.BooleanField(default=False)
     """It rose or fell several times in a row, or differs from the same weeks a year ago."""
@@ -284,7 +288,8 @@ class LatestResult(models.Model):
         if self.usual_median is None:
             return None
         band = Interval(self.usual_low, self.usual_high)
-        return Usual(self.usual_count, self.usual_median, band, self.usual_seasonal)
+        told = self.usual_seasonal, self.usual_entered
+        return Usual(self.usual_count, self.usual_median, band, *told)
 
     @cached_property
     def as_news(self) -> News:

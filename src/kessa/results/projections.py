@@ -3,7 +3,7 @@
 Written in the transaction that inserts, and rebuilt from the facts by the same functions.
 """
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -11,11 +11,12 @@ from django.db import transaction
 
 from kessa.platform.locks import lock_until_commit
 from kessa.platform.models import Programme
-from kessa.results.models import LatestResult, Result, Review
+from kessa.results.models import EnteredUsual, LatestResult, Result, Review
 from kessa.results.queries import EARLIER
 from kessa_core.quantities import Quantity
 from kessa_core.trends.news import News, news_of
 from kessa_core.trends.series import Earlier
+from kessa_core.trends.usual import NEEDED, Usual
 
 D, S, W = Review.Decision, Result.Status, Result.WaitsFor
 AFTER = {
@@ -131,7 +132,7 @@ def newest_of(series: Series) -> dict[str, Any] | None:
         return None
     newest, _, first = history[0]
     counting = [one for _, finish, one in history[1:] if finish == "done"]
-    found = news_of([first, *counting])
+    found = news_of([first, *counting], _entered(series, counting))
     normal = found.usual
     return {
         "result_id": newest,
@@ -142,10 +143,20 @@ def newest_of(series: Series) -> dict[str, Any] | None:
         "usual_high": normal.band.high if normal else None,
         "usual_count": normal.count if normal else 0,
         "usual_seasonal": normal.seasonal if normal else False,
+        "usual_entered": normal.is_entered if normal else False,
         "unusual": bool(found.side),
         "moving": bool(found.rises) or bool(found.year_ago and found.year_ago.differs),
         "news": _as_data(found),
     }
+
+
+def _entered(series: Series, history: Sequence[Earlier]) -> Usual | None:
+    """What was entered as usual, where the history is too short to say."""
+    if len({one.at.date() for one in history}) >= NEEDED:
+        return None
+    key = {name: value for name, value in key_of(series).items() if name != "programme_id"}
+    kept = EnteredUsual.objects.of(series.programme).filter(**key).standing().first()
+    return kept.as_core if kept else None
 
 
 def _as_data(found: News) -> dict[str, Any]:

@@ -7,6 +7,7 @@ from datetime import datetime
 from kessa.places.models import Point
 from kessa.places.services import set_at
 from kessa.platform import clock
+from kessa.results.entered import bands_at
 from kessa.results.models import Result
 from kessa.results.queries import EARLIER
 from kessa.verdicts.measured import for_sample
@@ -55,7 +56,8 @@ def usuals_at(
             history[found].append(Earlier(*earlier))
     at = at or clock.now()
     normal = {quantity: usual(some, at) for quantity, some in history.items()}
-    return {quantity: one for quantity, one in normal.items() if one}
+    said = {quantity: one for quantity, one in normal.items() if one}
+    return said | bands_at(point, set(wanted.values()) - said.keys())
 
 
 def context_of(

@@ -48,7 +48,7 @@ def usual_said(value: Value, setting: PointContext) -> str:
     """How the value stands to what is usual here; nothing for a bound or without a normal."""
     if not setting.usual or value.qualifier:
         return ""
-    band = setting.usual.text(value.decimals)
+    band = f"{setting.usual.text(value.decimals)}{setting.usual.mark}"
     return f"Usual here {band}: {against(value.number, setting.usual)}."
 
 

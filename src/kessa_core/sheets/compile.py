@@ -330,4 +330,4 @@ def _usual(stage: Stage, setting: PointContext) -> str:
     if not setting.usual:
         return ""
     measures = stage.measures
-    return f"{setting.usual.text(measures.decimals)} {measures.unit}"
+    return f"{setting.usual.text(measures.decimals)} {measures.unit}{setting.usual.mark}"

@@ -55,8 +55,9 @@ class News:
         return self.count >= IN_A_ROW
 
 
-def news_of(results: Sequence[Earlier]) -> News:
-    """How the newest of *results* (one quantity, one place, one unit) stands to the ones before it.
+def news_of(results: Sequence[Earlier], entered: Usual | None = None) -> News:
+    """How the newest of *results* (one quantity, one place, one unit) stands to the ones before it;
+    while they are too few, to the usual that the programme *entered*.
 
     Raises ValueError without a result.
     """
@@ -66,7 +67,7 @@ def news_of(results: Sequence[Earlier]) -> News:
     before = [one for one in results if one is not newest]
     days = one_a_day(results)
     rises, year_ago = _rises(days), _year_ago(days)
-    held = normal(before)
+    held = normal(before, entered)
     if held is None:
         return News(None, rises=rises, year_ago=year_ago)
     usual = held.at(newest.at)

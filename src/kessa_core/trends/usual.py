@@ -36,12 +36,19 @@ YEAR_S = 365.2425 * 86400
 @dataclass(frozen=True)
 class Usual:
     """What is usual, in the unit of its series: the middle and the band of nine in ten. count: the
-    days with a result that it rests on. seasonal: for this time of the year."""
+    days with a result that it rests on. seasonal: for this time of the year. is_entered: the
+    programme entered it, since there is too little history yet."""
 
     count: int
     median: float
     band: Interval
     seasonal: bool = False
+    is_entered: bool = False
+
+    @property
+    def mark(self) -> str:
+        """What stands beside its figures where the programme entered them."""
+        return " (entered, too little history yet)" if self.is_entered else ""
 
     @property
     def width(self) -> float:
@@ -76,9 +83,14 @@ class Normal:
         return Usual(self.still.count, median, Interval(low, high), seasonal=True)
 
 
-def normal(history: Iterable[Earlier]) -> Normal | None:
-    """What is usual, from the *history* of one quantity at one place; None with fewer than eight
-    days of it.
+def entered_usual(low: float, high: float) -> Usual:
+    """A band that the programme entered, its middle taken as the median."""
+    return Usual(0, (low + high) / 2, Interval(low, high), is_entered=True)
+
+
+def normal(history: Iterable[Earlier], entered: Usual | None = None) -> Normal | None:
+    """What is usual, from the *history* of one quantity at one place; with fewer than eight days of
+    it what the programme *entered*, or None.
 
     The band reaches from the middle as far as the quarters say of nine in ten (2.44 times their
     distance, as in a normal distribution), each side by itself, and at least as far as the median
@@ -88,7 +100,7 @@ def normal(history: Iterable[Earlier]) -> Normal | None:
     """
     days = one_a_day(history)
     if len(days) < NEEDED:
-        return None
+        return Normal(entered) if entered else None
     lowest = min(0.0, *(one.number for one in days))
     still = _band(days, lowest)
     wave = _wave(days)
@@ -101,9 +113,10 @@ def normal(history: Iterable[Earlier]) -> Normal | None:
     return Normal(still, wave, around, lowest)
 
 
-def usual(history: Iterable[Earlier], at: datetime) -> Usual | None:
-    """What is usual at the time *at*; None with fewer than eight days of history (see normal())."""
-    found = normal(history)
+def usual(history: Iterable[Earlier], at: datetime, entered: Usual | None = None) -> Usual | None:
+    """What is usual at the time *at*; with fewer than eight days of history (see normal()) what was
+    *entered*, or None."""
+    found = normal(history, entered)
     return found.at(at) if found else None
 
 

@@ -6,6 +6,7 @@ from kessa_core.quantities import Value
 from kessa_core.quantities.rounding import figure
 from kessa_core.trends.change import Change, TooFew
 from kessa_core.trends.news import News
+from kessa_core.trends.trend import Trend
 from kessa_core.trends.usual import against
 
 TIMES = {10.0: "Ten times", 100.0: "A hundred times", 1000.0: "A thousand times"}
@@ -22,6 +23,20 @@ def told(news: News, value: Value, today: date) -> list[str]:
     return [sentence for sentence in said if sentence]
 
 
+def trend_words(found: Trend | None, name: str, unit: str, decimals: int) -> str:
+    """A trend as a sentence: by how much a year, or that none can be told; nothing without one."""
+    if found is None:
+        return ""
+    over = f"over {found.years:.1f} years, season for season ({found.days} days with a result)"
+    low, high = found.interval.low or 0.0, found.interval.high or 0.0
+    if not found.is_clear:
+        return f"{name} neither rises nor falls for sure {over}."
+    way = "rises" if found.slope > 0 else "falls"
+    by, least, most = (figure(abs(number), decimals + 1) for number in (found.slope, low, high))
+    first, last = sorted((least, most), key=float)
+    return f"{name} {way} by about {by} {unit} a year ({first}–{last}), {over}."
+
+
 def day_words(day: date, today: date) -> str:
     """A day as "5 November", with its year where that is another one."""
     year = "" if day.year == today.year else f" {day.year}"
@@ -32,7 +47,7 @@ def _outside(news: News, value: Value, today: date) -> str:
     usual = news.usual
     if not usual or not news.side:
         return ""
-    band = usual.text(value.decimals)
+    band = f"{usual.text(value.decimals)}{usual.mark}"
     if news.slip:
         times = max(news.slip, 1 / news.slip)
         many = TIMES if news.side == "above" else PARTS

@@ -6,7 +6,7 @@ from datetime import timedelta
 
 from django.utils import timezone
 
-from kessa.pages.points.events import ChartEvent
+from kessa.pages.points.events import ChartEvent, key_of
 from kessa.pages.points.latest import Line
 from kessa.platform.days import day_text
 from kessa.results.history import results_between
@@ -55,11 +55,6 @@ class BeforeAndAfter:
     @property
     def spans(self) -> tuple[int, ...]:
         return SPANS
-
-
-def key_of(event: ChartEvent) -> str:
-    """The key of an event in an address."""
-    return f"{event.at.timestamp():.0f}"
 
 
 def before_and_after(

@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
-from kessa.pages.points.events import ChartEvent
+from kessa.pages.points.events import ChartEvent, key_of
 from kessa.results.history import Past
 
 EVENT_GAP = 9.0
@@ -70,6 +70,7 @@ class EventMark:
     x: float
     kind: str
     words: str
+    key: str
 
     @property
     def shape(self) -> str:
@@ -111,5 +112,5 @@ def event_marks(
         if made and place - made[-1].x < EVENT_GAP:
             made[-1] = replace(made[-1], words=f"{made[-1].words}; {words}")
         else:
-            made.append(EventMark(place, event.kind, words))
+            made.append(EventMark(place, event.kind, words, key_of(event)))
     return tuple(made)

@@ -25,6 +25,11 @@ class ChartEvent:
     words: str
 
 
+def key_of(event: ChartEvent) -> str:
+    """The key of an event in an address."""
+    return f"{event.at.timestamp():.0f}"
+
+
 def events_of(latest: LatestResult) -> list[ChartEvent]:
     """The events at the point of *latest*, the oldest first; none where results lie so dense that
     they could not be told apart."""

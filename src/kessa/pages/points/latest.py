@@ -19,8 +19,9 @@ from kessa.verdicts.services import attach_verdicts
 from kessa_core.judging import Limit
 from kessa_core.quantities import Interval, Value
 from kessa_core.trends.change import differences
+from kessa_core.trends.trend import trend
 from kessa_core.trends.usual import Normal, Usual, normal
-from kessa_core.trends.words import told
+from kessa_core.trends.words import told, trend_words
 
 
 @dataclass
@@ -50,7 +51,7 @@ class Line:
 
     @property
     def usual_text(self) -> str:
-        return self.usual.text(self.value.decimals) if self.usual else ""
+        return f"{self.usual.text(self.value.decimals)}{self.usual.mark}" if self.usual else ""
 
     @property
     def code(self) -> str:
@@ -121,12 +122,13 @@ def limits_of(verdicts: Sequence[Verdict]) -> tuple[Limit, ...]:
 
 def chart_of(
     line: Line,
+    own: Sequence[Past],
     pair: Line | None,
     frames: Mapping[str, Frame],
     events: Sequence[ChartEvent] = (),
 ) -> list[tuple[str, chart.Chart | None]]:
-    """The chart of a line's history, with its comparison point's, in each frame."""
-    own, other = history_of(line.latest), history_of(pair.latest) if pair else []
+    """The chart of a line's history (its *own*), with its comparison point's, in each frame."""
+    other = history_of(pair.latest) if pair else []
     news = line.latest.as_news
     drawn = chart.Drawn(
         limits=limits_of(line.verdicts),
@@ -140,14 +142,26 @@ def chart_of(
     return [(key, chart.draw(own, drawn, frame)) for key, frame in frames.items()]
 
 
+def trend_sentence(line: Line, past: Sequence[Past]) -> str:
+    """Whether a line's history, its *past*, rises or falls over the years; nothing where there is
+    too little of it, or it is too long to be read whole."""
+    if line.latest.count != len(past):
+        return ""
+    found = trend(one.as_core for one in past if one.counts)
+    quantity = line.value.quantity
+    return trend_words(found, line.name, quantity.label, line.value.decimals)
+
+
 def charts_apart(
     line: Line,
+    own: Sequence[Past],
     pair: Line | None,
     frames: Mapping[str, Frame],
     events: Sequence[ChartEvent] = (),
 ) -> list[tuple[str, chart.Chart | None]]:
-    """The chart of a line's difference to its comparison point, day by day, in each frame."""
-    own, other = history_of(line.latest), history_of(pair.latest) if pair else []
+    """The chart of a line's difference to its comparison point, day by day, in each frame; *own*:
+    its history."""
+    other = history_of(pair.latest) if pair else []
     apart = differences([one.as_core for one in own], [one.as_core for one in other])
     past = [Past(d.at, d.number, d.low or 0.0, d.high or 0.0, "none") for d in apart]
     band = normal(apart[:-1])

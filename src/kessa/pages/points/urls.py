@@ -7,6 +7,7 @@ from kessa.pages.points import (
     exchange_views,
     photo_views,
     target_views,
+    usual_views,
     views,
     water_views,
 )
@@ -23,6 +24,7 @@ in_programme = [
     path("points.csv", exchange_views.points_csv, name="points-csv"),
     path("points/<int:point_id>/", views.point, name="point"),
     path("points/<int:point_id>/photograph/", photo_views.point_photo, name="point-photo"),
+    path("points/<int:point_id>/usual/", usual_views.usual, name="usual"),
     path("points/<int:point_id>/events/", event_views.water_events, name="water-events"),
     path(
         "points/<int:point_id>/events/<int:event_id>/withdraw/",

@@ -22,13 +22,14 @@ from kessa.pages.points.latest import (
     leading_of_each,
     lines_at,
     news_sentence,
+    trend_sentence,
 )
 from kessa.pages.points.map import map_of
 from kessa.pages.points.spark import spark
 from kessa.places.models import Point, Water
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
-from kessa.results.history import newest_numbers
+from kessa.results.history import history_of, newest_numbers
 from kessa.visits.models import Sample, TestSet, WaterEvent
 from kessa.visits.sets import today_of
 
@@ -79,13 +80,19 @@ def point(request: ProgrammeRequest, point_id: int) -> HttpResponse:
         events = events_of(lead.latest)
         wanted, days = request.GET.get("event", ""), request.GET.get("days", "")
         apart = bool(request.GET.get("apart")) and pair is not None
+        past = history_of(lead.latest)
+        draw = charts_apart if apart else chart_of
         context |= {
             "news": news_sentence(lead, pair),
-            "charts": (charts_apart if apart else chart_of)(lead, pair, FRAMES, events),
+            "charts": draw(lead, past, pair, FRAMES, events),
+            "trend": trend_sentence(lead, past),
+            "past": past,
             "apart": apart,
             "compared": before_and_after(lead, pair, events, wanted, days),
             "pair_line": pair,
         }
+    if request.htmx.target == "chart-table":
+        return render(request, "points/past_rows.html", context)
     if request.htmx.target == "quantity":
         return render(request, "points/quantity.html", context)
     return render(request, "points/point.html", context | _about(found, own))
