@@ -90,16 +90,25 @@ def told(kind: str, said: Mapping[str, Any]) -> list[tuple[str, str]]:
     return [(one.label, one.text(said[one.key])) for one in facts_of(kind) if one.key in said]
 
 
+FOLLOWING = {
+    "fish": "cold-water fish",
+    "disinfectant": "chlorine dioxide",
+    "metals": "aluminium",
+    "glycol": "glycol",
+}
+"""The trait that may follow from a fact, so that nobody has to say it twice."""
+
+
 def traits_from(said: Mapping[str, Any]) -> Iterable[str]:
     """The traits (kessa_core.methods.suitability) that follow from what is known."""
     if said.get("fish") == COLD:
-        yield "cold-water fish"
+        yield FOLLOWING["fish"]
     if said.get("disinfectant") == CHLORINE_DIOXIDE:
-        yield "chlorine dioxide"
+        yield FOLLOWING["disinfectant"]
     if ALUMINIUM in said.get("metals", ()):
-        yield "aluminium"
+        yield FOLLOWING["metals"]
     if said.get("glycol"):
-        yield "glycol"
+        yield FOLLOWING["glycol"]
 
 
 def system_inputs(said: Mapping[str, Any]) -> dict[str, str]:

@@ -7,7 +7,7 @@ from typing import Any, Self
 from django import forms
 from django.utils import timezone
 
-from kessa.places.facts import Fact, facts_of
+from kessa.places.facts import FOLLOWING, Fact, facts_of
 from kessa.places.limit_sets import find_set, sets_known
 from kessa.places.models import Point, Water
 from kessa.places.parts import every_part
@@ -134,7 +134,10 @@ class WaterForm(forms.Form):
     def of(cls, water: Water, data: Any) -> Self:
         """The form, filled with what is set now."""
         initial = {"kind": water.kind, "traits": water.traits, "water_name": water.name}
-        initial |= {f"fact-{key}": said for key, said in water.facts.items()}
+        initial |= {
+            f"fact-{key}": f"{said:g}" if isinstance(said, float) else said
+            for key, said in water.facts.items()
+        }
         held = limits_in_force(water, clock.now())
         form = cls(data, initial=initial | {"limit_set": held})
         offered = sets(water.programme)
@@ -143,6 +146,8 @@ class WaterForm(forms.Form):
         choices_of(form, "limit_set").choices = offered
         form.known = facts_of(water.kind)
         form.fields |= {f"fact-{fact.key}": field_of(fact) for fact in form.known}
+        asked = {FOLLOWING.get(fact.key) for fact in form.known} - set(water.traits)
+        choices_of(form, "traits").choices = [one for one in NOTED if one[0] not in asked]
         return form
 
     @property

@@ -210,7 +210,7 @@ class Limit(Part):
         """Why a formula gives no figure here; nothing where it does or there is none."""
         if not self.formula or self.max is not None:
             return ""
-        depends = f"The {self.name} {self.tier} depends on {FORMULAS[self.formula].names}"
+        depends = f"The {self.named} depends on {FORMULAS[self.formula].names}"
         return f"{depends}: {self.computed}." if self.computed else f"{depends}."
 
     @property
@@ -228,6 +228,11 @@ class Limit(Part):
     def side(self, above: bool) -> str:
         """What it means to be beyond it on that side."""
         return (self.above if above else self.below) or self.beyond
+
+    @property
+    def named(self) -> str:
+        """What a sentence calls it: "long-term guideline", "guideline range"."""
+        return self.name if self.tier in self.name else f"{self.name} {self.tier}"
 
     @property
     def applies_to(self) -> str:

@@ -216,9 +216,11 @@ def most_serious_verdict(verdicts: Iterable[Verdict]) -> Verdict:
 
 def _sentence(value: Value, limit: Limit, sign: Sign) -> str:
     what = f"{value.quantity.name} {value.text}"
+    if value.quantity.name == value.quantity.label:
+        what = f"{value.quantity.name} {value.figure}"
     unit = "" if value.quantity == limit.quantity else f" {limit.quantity.label}"
     with_what = f" ({limit.computed})" if limit.computed else ""
-    against = f"the {limit.name} {limit.tier} of {limit.bounds_text}{unit}{with_what}"
+    against = f"the {limit.named} of {limit.bounds_text}{unit}{with_what}"
     scope = _scope(limit)
     if sign == "within":
         return f"{what} is within {against}. {limit.within}{scope}"
