@@ -7,11 +7,12 @@ from typing import Any
 import time_machine
 from django.utils import timezone
 
+from kessa.flows.evaluating import evaluate
 from kessa.flows.judging import judge_waters
 from kessa.places.limit_drafts import begin_copy
 from kessa.places.limit_sets import find_set
 from kessa.places.models import LimitAttachment, LimitSetDraft, OwnLimitSet
-from kessa.places.services import attach_limits, limits_in_force
+from kessa.places.services import attach_limits, limits_at, limits_in_force
 from kessa.platform.verify import find_errors
 from kessa.results.models import Result
 from kessa.verdicts.models import Verdict
@@ -121,6 +122,37 @@ class LimitSetsTest(RoomTest):
         self.assertEqual(limits_in_force(self.room.water, timezone.now()), "epa-freshwater")
         answer = self.client.post(address, {"do": "attach"})
         self.assertContains(answer, "Choose where it is to apply.", status_code=422)
+
+    def test_at_one_point_alone(self) -> None:
+        """Judged, shown and previewed there alone; then by those of its water again."""
+        room, begin = self.room, timezone.now() - timedelta(days=30)
+        here = room.finished((18, 18), days_ago=3)
+        there = Result.objects.of(room.programme).get(pk=room.finished((18, 18), days_ago=2).pk)
+        sample = there.run.sample
+        type(sample).objects.filter(pk=sample.pk).update(point=room.other)
+        evaluate(there.run)
+        self.assertEqual(Result.objects.get(pk=there.pk).outcome_code, "beyond")
+        address = self.url("set/epa-freshwater/attach/")
+        typed = {"points": room.other.pk, "begins": f"{begin:%Y-%m-%d}", "do": "look"}
+        page = self.client.post(address, typed)
+        self.assertContains(page, "<strong>1 of 1</strong>", html=True)
+        self.client.post(address, typed | {"do": "attach"})
+        run_jobs()
+        self.assertEqual(Result.objects.get(pk=there.pk).outcome_code, "within")
+        self.assertEqual(Result.objects.get(pk=here.pk).outcome_code, "beyond")
+        self.assertEqual(limits_in_force(room.water, timezone.now()), "ccme-freshwater")
+        self.assertEqual(limits_at(room.other, timezone.now()), "epa-freshwater")
+        page = self.client.get(room.url(f"points/{room.other.pk}/"))
+        self.assertContains(page, "Limits of this point alone")
+        self.assertContains(self.client.get(self.url("set/epa-freshwater/")), str(room.other))
+        again = preview(room.water, "", begin)
+        self.assertEqual(again.total, 1)
+        self.client.post(room.url(f"points/{room.other.pk}/limits-of-its-water/"))
+        later = timezone.now() + timedelta(seconds=1)
+        self.assertEqual(limits_at(room.other, later), "ccme-freshwater")
+        self.assertEqual(limits_at(room.other, begin + timedelta(days=2)), "epa-freshwater")
+        judge_waters(room.programme, [room.water], self.manager)
+        self.assertEqual(Result.objects.get(pk=there.pk).outcome_code, "within")
 
     def test_a_second_edition(self) -> None:
         """Edited as the next edition; both stay, and stand beside each other."""

@@ -43,6 +43,7 @@ TABLE = {
     "change-water": ("waters/{water}/change/", "get", MANAGERS),
     "new-point": ("points/new/", "get", MANAGERS),
     "point": ("points/{point}/", "get", ALL),
+    "limits-of-its-water": ("points/{point}/limits-of-its-water/", "post", MANAGERS),
     "usual": ("points/{point}/usual/", "get", MANAGERS),
     "point-photo": ("points/{point}/photograph/", "get", TESTERS),
     "change-point": ("points/{point}/change/", "get", MANAGERS),

@@ -7,7 +7,7 @@ from django.db import transaction
 
 from kessa.flows.jobs import ask_to_judge
 from kessa.places.limit_sets import Target, write_targets
-from kessa.places.models import Water
+from kessa.places.models import Point, Water
 from kessa.places.services import attach_limits
 from kessa.platform.models import Person
 from kessa_core.judging import LimitSet
@@ -15,14 +15,19 @@ from kessa_core.judging import LimitSet
 
 @transaction.atomic
 def change_limits(
-    water: Water, by: Person, limit_set: str, valid_from: datetime | None = None
+    water: Water,
+    by: Person,
+    limit_set: str,
+    valid_from: datetime | None = None,
+    point: Point | None = None,
 ) -> bool:
-    """Another limit set applies at the water from *valid_from* on (now, where it is not given).
+    """Another limit set applies at the water, or at one *point* of it alone, from *valid_from* on
+    (now, where it is not given).
 
     Whether what was sampled since is going to be judged again: not where that set applies already,
     nor where it applies from now on.
     """
-    if not attach_limits(water, by, limit_set, valid_from) or valid_from is None:
+    if not attach_limits(water, by, limit_set, valid_from, point) or valid_from is None:
         return False
     ask_to_judge(water, by)
     return True

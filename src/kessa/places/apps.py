@@ -24,7 +24,7 @@ class PlacesConfig(AppConfig):
         """Tell the platform what the audit seals here and how its entries read."""
         from kessa.places import models, services
 
-        registry.seal(models.LimitAttachment)
+        registry.seal(models.LimitAttachment, ["point_id"])
         registry.seal(models.OwnLimitSet, ["family", "based_on", "what"])
         registry.name(models.OwnLimitSet, str)
         registry.exempt_from_seals("a setting, sealed by its revisions", models.Water, models.Point)

@@ -97,13 +97,17 @@ class Point(models.Model):
 
 
 class LimitAttachment(models.Model):
-    """Which limit set holds at a water, from a day on; an empty one: none. Inserted, never changed.
+    """Which limit set holds at a water, or at one point of it alone, from a day on; an empty one:
+    none; OF_ITS_WATER at a point: that of its water again. Inserted, never changed.
 
     valid_from: empty for what has always held.
     """
 
+    OF_ITS_WATER = "of-its-water"
+
     programme = models.ForeignKey(Programme, models.PROTECT)
     water = models.ForeignKey(Water, models.PROTECT, related_name="limit_attachments")
+    point = models.ForeignKey(Point, models.PROTECT, null=True, related_name="+")
     limit_set = models.CharField(max_length=60, blank=True)
     valid_from = models.DateTimeField(null=True)
     made_at = models.DateTimeField(default=clock.now)
@@ -112,7 +116,7 @@ class LimitAttachment(models.Model):
     objects = AttachmentQuery.as_manager()
 
     class Meta:
-        constraints = programme_constraints("water")
+        constraints = programme_constraints("water", "point")
         indexes = [models.Index(fields=["water", "-valid_from"])]
         triggers = [insert_only()]
 

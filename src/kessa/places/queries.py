@@ -36,7 +36,12 @@ class AttachmentQuery(ProgrammeQuerySet):
     """of(programme).at_water(water).in_force(at)"""
 
     def at_water(self, water: Any) -> Self:
+        """Those of a water, and of its points."""
         return self.filter(water=water)
+
+    def of_waters(self) -> Self:
+        """Those that are for all of a water."""
+        return self.filter(point=None)
 
     def in_force(self, at: datetime) -> Self:
         """What holds at *at* first: the latest that had begun; one without a date always had."""

@@ -1,5 +1,6 @@
 """Making and changing waters and points, and which limits hold there."""
 
+from collections.abc import Sequence
 from datetime import date, datetime
 from typing import Any
 from zoneinfo import ZoneInfo
@@ -45,37 +46,72 @@ def change_water(water: Water, by: Person, **described: Any) -> None:
 
 @transaction.atomic
 def attach_limits(
-    water: Water, by: Person | None, limit_set: str, valid_from: datetime | None = None
+    water: Water,
+    by: Person | None,
+    limit_set: str,
+    valid_from: datetime | None = None,
+    point: Point | None = None,
 ) -> bool:
-    """Another limit set holds at the water from *valid_from* on (now, where it is not given).
+    """Another limit set holds at the water, or at one *point* of it alone, from *valid_from* on
+    (now, where it is not given).
 
     False where that set holds then already.
     """
     start = valid_from or clock.now()
-    if limits_in_force(water, start) == limit_set:
+    if point and own_limits(point, start) == limit_set:
+        return False
+    if point is None and limits_in_force(water, start) == limit_set:
         return False
     made = LimitAttachment.objects.create(
         programme_id=water.programme_id,
         water=water,
+        point=point,
         limit_set=limit_set,
         valid_from=start,
         made_by=by,
     )
     data = {"limit_set": limit_set, "from": start.isoformat(timespec="seconds")}
+    if point:
+        data["point"] = point.name
     record(water.programme, by, "water.limits", water, seals=[seal_of([made])], **data)
     return True
 
 
 def limits_in_force(water: Water, at: datetime) -> str:
-    """The id of the limit set that holds at this water at *at*; empty where none does."""
-    attached = LimitAttachment.objects.of(water.programme_id).at_water(water).in_force(at)
-    return attached.values_list("limit_set", flat=True).first() or ""
+    """The id of the limit set that holds at this water at *at*, but for points with their own;
+    empty where none does."""
+    attached = LimitAttachment.objects.of(water.programme_id).at_water(water).of_waters()
+    return attached.in_force(at).values_list("limit_set", flat=True).first() or ""
+
+
+def own_limits(point: Point, at: datetime) -> str | None:
+    """The id of the limit set that holds at this point alone at *at*; None: that of its water."""
+    attached = LimitAttachment.objects.of(point.programme_id).filter(point=point).in_force(at)
+    key = attached.values_list("limit_set", flat=True).first()
+    return None if key == LimitAttachment.OF_ITS_WATER else key
+
+
+def limits_at(point: Point, at: datetime) -> str:
+    """The id of the limit set that holds at this point at *at*; empty where none does. One
+    query."""
+    attached = LimitAttachment.objects.of(point.programme_id).at_water(point.water_id)
+    rows = attached.in_force(at).values_list("point_id", "limit_set")
+    return key_at(list(rows), point.pk)
+
+
+def key_at(rows: Sequence[tuple[int | None, str]], point: int | None) -> str:
+    """Which set holds at a point (None: at those without their own), of attachments of its water
+    that have begun, the latest first, each as its point and set."""
+    own = next((key for at, key in rows if point is not None and at == point), None)
+    if own is not None and own != LimitAttachment.OF_ITS_WATER:
+        return own
+    return next((key for at, key in rows if at is None), "")
 
 
 def set_at(point: Point, at: datetime) -> LimitSet | None:
     """The limit set in force at this point at *at*, in its newest edition: those of its limits that
     hold on that day for its part of the water."""
-    key = limits_in_force(point.water, at)
+    key = limits_at(point, at)
     water = point.water
     if not key:
         return None

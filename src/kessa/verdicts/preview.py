@@ -7,10 +7,11 @@ from datetime import datetime
 
 from django.db import connection
 
-from kessa.places.models import Water
+from kessa.places.models import Point, Water
 from kessa.results.models import Result
 from kessa.verdicts.rejudging import (
     AT_ONCE,
+    Attached,
     Period,
     evaluations_in,
     is_plain,
@@ -45,9 +46,10 @@ class Change:
 
 @dataclass(frozen=True)
 class Preview:
-    """What would change at a water: of how many results."""
+    """What would change at a water, or at one point of it: of how many results."""
 
     water: Water
+    point: Point | None
     total: int
     changes: tuple[Change, ...]
 
@@ -57,14 +59,19 @@ class Preview:
         return sum(change.count for change in self.changes)
 
 
-def preview(water: Water, key: str, valid_from: datetime | None) -> Preview:
-    """What would change if the set with this key held at *water* from *valid_from* on (always, if
-    None). Nothing is kept. Raises UnknownName."""
+def preview(
+    water: Water, key: str, valid_from: datetime | None, point: Point | None = None
+) -> Preview:
+    """What would change if the set with this key held at *water*, or at one *point* of it alone,
+    from *valid_from* on (always, if None). Nothing is kept. Raises UnknownName."""
     before = periods_of(water)
+    also = Attached(valid_from, key, point.pk if point else None)
     other = [
         one
-        for one in periods_of(water, (valid_from, key))
-        if one not in before and (valid_from is None or (one.begin and one.begin >= valid_from))
+        for one in periods_of(water, also)
+        if one not in before
+        and one.point == also.point
+        and (valid_from is None or (one.begin and one.begin >= valid_from))
     ]
     total, found = 0, []
     for quantity, _ in measured_at(water):
@@ -75,7 +82,7 @@ def preview(water: Water, key: str, valid_from: datetime | None) -> Preview:
             for (was, now), count in counted.items()
             if was != now
         ]
-    return Preview(water, total, tuple(sorted(found, key=lambda one: -one.count)))
+    return Preview(water, point, total, tuple(sorted(found, key=lambda one: -one.count)))
 
 
 def _counted(

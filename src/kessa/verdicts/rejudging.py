@@ -3,7 +3,7 @@ in the core by batches elsewhere. tests/web/test_judging_again.py holds the two 
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime, time, timedelta
+from datetime import UTC, date, datetime, time, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -12,6 +12,7 @@ from django.db.models import Sum
 
 from kessa.places.limit_sets import find_sets
 from kessa.places.models import LimitAttachment, Point, Water
+from kessa.places.services import key_at
 from kessa.platform import clock
 from kessa.results.models import Evaluation, LatestResult
 from kessa.verdicts.measured import for_sample
@@ -29,7 +30,8 @@ AT_ONCE = 2000
 @dataclass(frozen=True)
 class Period:
     """The time during which the same limits applied at a water, or at one part of it; None: without
-    an end there, or at every part. months: in which; empty: all."""
+    an end there, or at every part. months: in which; empty: all. point: at which alone; without:
+    those points that have limits of their own."""
 
     water: Water
     held: LimitSet | None
@@ -37,6 +39,8 @@ class Period:
     end: datetime | None
     part: str | None = None
     months: tuple[int, ...] = ()
+    point: int | None = None
+    without: tuple[int, ...] = ()
 
     @property
     def where(self) -> tuple[str, list[Any]]:
@@ -46,6 +50,12 @@ class Period:
             "AND r.point_id IN (SELECT id FROM places_point WHERE water_id = %s)"
         )
         values: list[Any] = [self.water.programme_id, self.water.pk]
+        if self.point is not None:
+            said += " AND r.point_id = %s"
+            values.append(self.point)
+        if self.without:
+            said += " AND NOT r.point_id = ANY(%s)"
+            values.append(list(self.without))
         if self.part is not None:
             said += " AND r.point_id IN (SELECT id FROM places_point WHERE part = %s)"
             values.append(self.part)
@@ -59,20 +69,55 @@ class Period:
         return said, values
 
 
-def periods_of(water: Water, also: tuple[datetime | None, str] | None = None) -> list[Period]:
-    """The periods of a water, from its attachments; where two begin together the later one made
-    holds. *also*: from when on another set would hold, as if it were attached last."""
-    attached = LimitAttachment.objects.of(water.programme_id).at_water(water)
-    begun = {one.valid_from: one.limit_set for one in attached.order_by("pk")}
-    if also:
-        begun[also[0]] = also[1]
-    known = sorted(begun, key=lambda at: (at is not None, at))
-    ends = [*known[1:], None]
-    held = find_sets(water.programme_id, begun.values())
-    whole = (
-        Period(water, held.get(begun[at]), at, end) for at, end in zip(known, ends, strict=True)
-    )
-    return [part for period in whole for part in _of_one_kind(period)]
+@dataclass(frozen=True)
+class Attached:
+    """From when on a set holds, at a point alone or (None) at a water."""
+
+    valid_from: datetime | None
+    limit_set: str
+    point: int | None = None
+
+
+def periods_of(water: Water, also: Attached | None = None) -> list[Period]:
+    """The periods of a water, and of each point that has limits of its own, from its attachments;
+    where two begin together the later one made holds. *also*: one more, as if it were made last."""
+    attached = LimitAttachment.objects.of(water.programme_id).at_water(water).order_by("pk")
+    made = [Attached(one.valid_from, one.limit_set, one.point_id) for one in attached]
+    made += [also] if also else []
+    held = find_sets(water.programme_id, {one.limit_set for one in made} - NO_SETS)
+    own = tuple(sorted({one.point for one in made if one.point is not None}))
+    found = []
+    for point in (None, *own):
+        begun = _begun(made, point)
+        ends = [*(at for at, _ in begun[1:]), None]
+        for (at, key), end in zip(begun, ends, strict=True):
+            without = () if point is not None else own
+            found.append(Period(water, held.get(key), at, end, point=point, without=without))
+    return [part for period in found for part in _of_one_kind(period)]
+
+
+NO_SETS = {"", LimitAttachment.OF_ITS_WATER}
+
+
+def _begun(made: Sequence[Attached], point: int | None) -> list[tuple[datetime | None, str]]:
+    """From when on which set holds at a point (None: at those without their own)."""
+    about = [one for one in made[::-1] if one.point is None or one.point == point]
+    about.sort(key=_from, reverse=True)
+    moments = sorted({one.valid_from for one in about}, key=lambda at: (at is not None, at))
+    found = []
+    for moment in moments:
+        latest = [
+            (one.point, one.limit_set)
+            for one in about
+            if one.valid_from is None or (moment is not None and one.valid_from <= moment)
+        ]
+        found.append((moment, key_at(latest, point)))
+    return found
+
+
+def _from(one: Attached) -> tuple[bool, datetime]:
+    """By when it begins; what has always held comes first."""
+    return one.valid_from is not None, one.valid_from or datetime.min.replace(tzinfo=UTC)
 
 
 def _of_one_kind(whole: Period) -> list[Period]:
@@ -106,6 +151,8 @@ def _of_one_kind(whole: Period) -> list[Period]:
             end,
             part,
             months,
+            whole.point,
+            whole.without,
         )
         for begin, end in zip(begins, [*inside, whole.end], strict=True)
         for part in parts

@@ -4,9 +4,11 @@ from collections import defaultdict
 from dataclasses import dataclass
 from datetime import timedelta
 
+from django.db.models import Q
 from django.utils import timezone
 
-from kessa.places.models import LimitAttachment, Point, Water
+from kessa.pages.limits.queries import points_with, waters_with
+from kessa.places.models import Point, Water
 from kessa.platform import clock
 from kessa.platform.models import Programme
 from kessa.results.models import Result
@@ -36,15 +38,17 @@ class WaterCompliance:
 def compliance_at(programme: Programme, held: LimitSet, limit: Limit) -> list[WaterCompliance]:
     """The statistic of *limit* at each water, or at each of its points, where its set applies today
     and something was sampled; nothing where each sample is compared by itself."""
-    attached = LimitAttachment.objects.of(programme).in_force(clock.now())
-    waters = {
-        one.water_id: one.water
-        for one in attached.distinct("water_id").select_related("water")
-        if one.limit_set == held.id
-    }
+    whole = waters_with(programme, held.id)
+    waters = {one.pk: one for one in whole}
+    own = points_with(programme)
+    here = own.pop(held.id, [])
+    waters |= {one.water_id: one.water for one in here}
+    elsewhere = [one for some in own.values() for one in some]
+    places = Q(point__water__in=whole) | Q(point__in=here)
     results = Result.objects.of(programme).of_parameter(limit.parameter).counting()
     since = clock.now() - LOOKED_AT
-    recent = results.filter(point__water__in=waters, sampled_at__gte=since).newest_first()
+    recent = results.filter(places, sampled_at__gte=since).exclude(point__in=elsewhere)
+    recent = recent.newest_first()
     together = limit.statistic in OF_THE_SUPPLY
     samples: dict[tuple[int, Point | None], list[DatedValue]] = defaultdict(list)
     for result in recent.select_related("current", "point")[:MOST]:

@@ -7,7 +7,7 @@ from typing import Any, get_args
 from django import forms
 from pydantic import ValidationError
 
-from kessa.places.models import Water
+from kessa.places.models import Point, Water
 from kessa.places.parts import every_part
 from kessa.platform.days import start_of
 from kessa.platform.models import Programme
@@ -171,8 +171,11 @@ class AttachForm(forms.Form):
     waters = forms.ModelMultipleChoiceField(
         Water.objects.none(),
         label="Apply at",
+        required=False,
         widget=TickRow,
-        error_messages={"required": "Choose where it is to apply."},
+    )
+    points = forms.ModelMultipleChoiceField(
+        Point.objects.none(), label="Or at single points alone", required=False, widget=TickRow
     )
     begins = forms.DateField(
         required=False,
@@ -184,6 +187,23 @@ class AttachForm(forms.Form):
     def __init__(self, data: Any, programme: Programme) -> None:
         super().__init__(data)
         rows_of(self, "waters").queryset = Water.objects.of(programme).order_by("name")
+        points = Point.objects.of(programme).select_related("water").order_by("water__name", "pk")
+        rows_of(self, "points").queryset = points
+
+    def clean(self) -> dict[str, Any]:
+        data = super().clean() or {}
+        if not data.get("waters") and not data.get("points"):
+            self.add_error("waters", "Choose where it is to apply.")
+        return data
+
+    @property
+    def places(self) -> list[tuple[Water, Point | None]]:
+        """The waters that were chosen, and the single points with their waters."""
+        said = self.cleaned_data
+        return [
+            *((water, None) for water in said["waters"]),
+            *((point.water, point) for point in said["points"]),
+        ]
 
     @property
     def begin(self) -> datetime | None:

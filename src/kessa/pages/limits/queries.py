@@ -25,11 +25,11 @@ MOST_POINTS = 60
 
 @dataclass(frozen=True)
 class SetInForce:
-    """A limit set, where it applies today, and which of its limits are for something that is
-    measured here."""
+    """A limit set, the waters and single points where it applies today, and which of its limits are
+    for something that is measured here."""
 
     held: LimitSet
-    waters: list[Water]
+    waters: list[Water | Point]
     measured: list[Limit]
     others: list[Limit]
 
@@ -46,11 +46,13 @@ class MethodAnswer:
 
 def sets_in_force(programme: Programme) -> list[SetInForce]:
     """The limit sets that apply today, by title."""
-    attached = LimitAttachment.objects.of(programme).in_force(clock.now())
-    waters: dict[str, list[Water]] = defaultdict(list)
+    attached = LimitAttachment.objects.of(programme).of_waters().in_force(clock.now())
+    waters: dict[str, list[Water | Point]] = defaultdict(list)
     for one in attached.distinct("water_id").select_related("water"):
         if one.limit_set:
             waters[one.limit_set].append(one.water)
+    for key, points in points_with(programme).items():
+        waters[key] += points
     latest = LatestResult.objects.of(programme).order_by()
     named = set(latest.values_list("parameter", flat=True).distinct())
     found = []
@@ -63,9 +65,21 @@ def sets_in_force(programme: Programme) -> list[SetInForce]:
 
 def waters_with(programme: Programme, key: str) -> list[Water]:
     """Where the set with this key applies today."""
-    attached = LimitAttachment.objects.of(programme).in_force(clock.now())
+    attached = LimitAttachment.objects.of(programme).of_waters().in_force(clock.now())
     newest = attached.distinct("water_id").select_related("water")
     return [one.water for one in newest if one.limit_set == key]
+
+
+def points_with(programme: Programme) -> dict[str, list[Point]]:
+    """The points that have limits of their own today, by the key of their set."""
+    attached = LimitAttachment.objects.of(programme).exclude(point=None).in_force(clock.now())
+    found: dict[str, list[Point]] = defaultdict(list)
+    seen = set()
+    for one in attached.select_related("point__water"):
+        if one.point_id not in seen and one.limit_set not in ("", one.OF_ITS_WATER):
+            found[one.limit_set].append(one.point)
+        seen.add(one.point_id)
+    return found
 
 
 def results_changing(programme: Programme, seen: Preview) -> list[tuple[Change, list[Result]]]:

@@ -11,7 +11,7 @@ from django.views.decorators.http import require_POST
 
 from kessa.flows.limits import change_limits
 from kessa.pages.limits.forms import AttachForm
-from kessa.pages.limits.queries import results_changing, waters_with
+from kessa.pages.limits.queries import points_with, results_changing, waters_with
 from kessa.places.limit_drafts import begin_copy
 from kessa.places.limit_sets import find_set, misfit, sets_known
 from kessa.places.models import OwnLimitSet
@@ -46,6 +46,7 @@ def limit_set(request: ProgrammeRequest, set_id: str) -> HttpResponse:
         "own": own,
         "editions": [one for one in editions if own and own.family and one.pk != own.pk],
         "waters": waters_with(request.programme, set_id),
+        "points": points_with(request.programme).get(set_id, []),
         "others": [one for one in sets_known(request.programme) if one.id != set_id],
     }
     return render(request, "limits/set.html", context)
@@ -93,20 +94,19 @@ def attach(request: ProgrammeRequest, set_id: str) -> HttpResponse:
     context: dict[str, Any] = {"held": held, "form": form}
     is_sent = request.method == "POST"
     if is_sent and form.is_valid():
-        waters, begin = form.cleaned_data["waters"], form.begin
+        places, begin = form.places, form.begin
         if request.POST.get("do") == "attach":
-            for water in waters:
-                change_limits(water, request.user, held.id, begin)
+            for water, point in places:
+                change_limits(water, request.user, held.id, begin, point)
             told = "From now on this set applies there."
             if begin:
                 told = "This set applies there. Results since that day are being compared with it."
             messages.success(request, told)
             return redirect("limit-set", programme=request.programme.slug, set_id=held.id)
+        waters = {water for water, _ in places}
         context["misfits"] = [why for water in waters if (why := misfit(water, held))]
-        context["previews"] = [
-            (one, results_changing(request.programme, one))
-            for one in ([preview(water, held.id, begin) for water in waters] if begin else [])
-        ]
+        seen = [preview(water, held.id, begin, point) for water, point in places] if begin else []
+        context["previews"] = [(one, results_changing(request.programme, one)) for one in seen]
         context["is_looked_at"] = True
     status = 422 if is_sent and not form.is_valid() else 200
     return render(request, "limits/attach.html", context, status=status)

@@ -24,6 +24,11 @@ in_programme = [
     path("points.csv", exchange_views.points_csv, name="points-csv"),
     path("points/<int:point_id>/", views.point, name="point"),
     path("points/<int:point_id>/photograph/", photo_views.point_photo, name="point-photo"),
+    path(
+        "points/<int:point_id>/limits-of-its-water/",
+        views.limits_of_its_water,
+        name="limits-of-its-water",
+    ),
     path("points/<int:point_id>/usual/", usual_views.usual, name="usual"),
     path("points/<int:point_id>/events/", event_views.water_events, name="water-events"),
     path(

@@ -26,12 +26,16 @@ from kessa.pages.points.latest import (
 )
 from kessa.pages.points.map import map_of
 from kessa.pages.points.spark import spark
-from kessa.places.models import Point, Water
+from kessa.places.limit_sets import find_set
+from kessa.places.models import LimitAttachment, Point, Water
+from kessa.places.services import attach_limits, own_limits
+from kessa.platform import clock
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
 from kessa.results.history import history_of, newest_numbers
 from kessa.visits.models import Sample, TestSet, WaterEvent
 from kessa.visits.sets import today_of
+from kessa_core.judging import LimitSet
 
 PAGE = 100
 
@@ -111,7 +115,23 @@ def _about(point: Point, lines: list[Line]) -> dict[str, Any]:
         "sparks": [(line, spark(numbers.get(line.latest.pk, []))) for line in lines],
         "due": today_of(here, timezone.localdate()),
         "happened": list(happened[:5]),
+        "own_limits": own_set(point),
     }
+
+
+def own_set(point: Point) -> LimitSet | None:
+    """The limit set that applies at this point alone today; None: that of its water."""
+    key = own_limits(point, clock.now())
+    return find_set(point.programme_id, key) if key else None
+
+
+@require_POST
+@needs(Permission.MANAGE)
+def limits_of_its_water(request: ProgrammeRequest, point_id: int) -> HttpResponse:
+    """From now on the point has the limits of its water again."""
+    found = get_object_or_404(Point.objects.of(request.programme), pk=point_id)
+    attach_limits(found.water, request.user, LimitAttachment.OF_ITS_WATER, point=found)
+    return redirect("point", programme=request.programme.slug, point_id=found.pk)
 
 
 def _shown(wanted: str, lines: list[Line]) -> Line | None:
