@@ -7,7 +7,7 @@ from datetime import timedelta
 from django.db.models import Q
 from django.utils import timezone
 
-from kessa.pages.limits.queries import points_with, waters_with
+from kessa.pages.limits.queries import applied
 from kessa.places.models import Point, Water
 from kessa.platform import clock
 from kessa.platform.models import Programme
@@ -38,12 +38,10 @@ class WaterCompliance:
 def compliance_at(programme: Programme, held: LimitSet, limit: Limit) -> list[WaterCompliance]:
     """The statistic of *limit* at each water, or at each of its points, where its set applies today
     and something was sampled; nothing where each sample is compared by itself."""
-    whole = waters_with(programme, held.id)
-    waters = {one.pk: one for one in whole}
-    own = points_with(programme)
-    here = own.pop(held.id, [])
-    waters |= {one.water_id: one.water for one in here}
-    elsewhere = [one for some in own.values() for one in some]
+    where = applied(programme)
+    whole, here = where.waters.get(held.id, []), where.points.get(held.id, [])
+    waters = {one.pk: one for one in (*whole, *(one.water for one in here))}
+    elsewhere = [one for key, some in where.points.items() if key != held.id for one in some]
     places = Q(point__water__in=whole) | Q(point__in=here)
     results = Result.objects.of(programme).of_parameter(limit.parameter).counting()
     since = clock.now() - LOOKED_AT

@@ -46,13 +46,11 @@ class MethodAnswer:
 
 def sets_in_force(programme: Programme) -> list[SetInForce]:
     """The limit sets that apply today, by title."""
-    attached = LimitAttachment.objects.of(programme).of_waters().in_force(clock.now())
+    where = applied(programme)
     waters: dict[str, list[Water | Point]] = defaultdict(list)
-    for one in attached.distinct("water_id").select_related("water"):
-        if one.limit_set:
-            waters[one.limit_set].append(one.water)
-    for key, points in points_with(programme).items():
-        waters[key] += points
+    for places in (where.waters, where.points):
+        for key, some in places.items():
+            waters[key] += some
     latest = LatestResult.objects.of(programme).order_by()
     named = set(latest.values_list("parameter", flat=True).distinct())
     found = []
@@ -63,22 +61,27 @@ def sets_in_force(programme: Programme) -> list[SetInForce]:
     return found
 
 
-def waters_with(programme: Programme, key: str) -> list[Water]:
-    """Where the set with this key applies today."""
-    attached = LimitAttachment.objects.of(programme).of_waters().in_force(clock.now())
-    newest = attached.distinct("water_id").select_related("water")
-    return [one.water for one in newest if one.limit_set == key]
+@dataclass(frozen=True)
+class Applied:
+    """Where limit sets apply today, by their keys: waters, and points that have their own."""
+
+    waters: dict[str, list[Water]]
+    points: dict[str, list[Point]]
 
 
-def points_with(programme: Programme) -> dict[str, list[Point]]:
-    """The points that have limits of their own today, by the key of their set."""
-    attached = LimitAttachment.objects.of(programme).exclude(point=None).in_force(clock.now())
-    found: dict[str, list[Point]] = defaultdict(list)
+def applied(programme: Programme) -> Applied:
+    """Where each limit set applies today; one query."""
+    attached = LimitAttachment.objects.of(programme).in_force(clock.now())
+    found = Applied(defaultdict(list), defaultdict(list))
     seen = set()
-    for one in attached.select_related("point__water"):
-        if one.point_id not in seen and one.limit_set not in ("", one.OF_ITS_WATER):
-            found[one.limit_set].append(one.point)
-        seen.add(one.point_id)
+    for one in attached.select_related("water", "point__water"):
+        place = (one.water_id, one.point_id)
+        if place not in seen and one.limit_set not in ("", one.OF_ITS_WATER):
+            if one.point is None:
+                found.waters[one.limit_set].append(one.water)
+            else:
+                found.points[one.limit_set].append(one.point)
+        seen.add(place)
     return found
 
 

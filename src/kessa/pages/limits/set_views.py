@@ -11,7 +11,7 @@ from django.views.decorators.http import require_POST
 
 from kessa.flows.limits import change_limits
 from kessa.pages.limits.forms import AttachForm
-from kessa.pages.limits.queries import points_with, results_changing, waters_with
+from kessa.pages.limits.queries import applied, results_changing
 from kessa.places.limit_drafts import begin_copy
 from kessa.places.limit_sets import find_set, misfit, sets_known
 from kessa.places.models import OwnLimitSet
@@ -41,12 +41,13 @@ def limit_set(request: ProgrammeRequest, set_id: str) -> HttpResponse:
     held = found_set(request, set_id)
     own = OwnLimitSet.objects.of(request.programme).filter(set_id=set_id).first()
     editions = OwnLimitSet.objects.of(request.programme).filter(family=own.family) if own else []
+    where = applied(request.programme)
     context = {
         "held": held,
         "own": own,
         "editions": [one for one in editions if own and own.family and one.pk != own.pk],
-        "waters": waters_with(request.programme, set_id),
-        "points": points_with(request.programme).get(set_id, []),
+        "waters": where.waters.get(set_id, []),
+        "points": where.points.get(set_id, []),
         "others": [one for one in sets_known(request.programme) if one.id != set_id],
     }
     return render(request, "limits/set.html", context)
