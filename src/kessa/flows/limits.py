@@ -8,7 +8,9 @@ from django.db import transaction
 from kessa.flows.jobs import ask_to_judge
 from kessa.places.limit_sets import Target, write_targets
 from kessa.places.models import Point, Water
-from kessa.places.services import attach_limits
+from kessa.places.services import attach_limits, day_there
+from kessa.platform import clock
+from kessa.platform.days import start_of
 from kessa.platform.models import Person
 from kessa_core.judging import LimitSet
 
@@ -42,6 +44,9 @@ def set_targets(
     valid_from: datetime | None = None,
 ) -> bool:
     """Own targets apply at the water, beside the limits of the set that *held*; whether what was
-    sampled since is going to be judged again."""
+    sampled since is going to be judged again. The first limits of a water hold from this morning
+    on, so that the round that was just walked is judged by them."""
+    if held is None and valid_from is None:
+        valid_from = start_of(day_there(water, clock.now()))
     made = write_targets(water, by, held, targets)
     return change_limits(water, by, made.set_id, valid_from)

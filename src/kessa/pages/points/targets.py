@@ -10,10 +10,11 @@ from pydantic import ValidationError
 from kessa.library.models import MethodVersion
 from kessa.places.limit_sets import Target, key_of, targets_of
 from kessa.places.models import Point, Water
+from kessa.places.often_set import OFTEN_SET
 from kessa.results.models import LatestResult
 from kessa_core.judging import LimitSet, Verdict, judge
 from kessa_core.judging.limits import Limit
-from kessa_core.quantities import Quantity, parameter
+from kessa_core.quantities import Quantity
 
 WRONG = "Enter numbers, the lower one first."
 WORDS_ONLY = ("degree", "in 100 mL")
@@ -47,10 +48,8 @@ class TargetRow:
 
     @property
     def name(self) -> str:
-        """The parameter, with its form where it has several."""
-        known = parameter(self.quantity.parameter)
-        told = f", {self.quantity.form}" if len(known.forms) > 1 else ""
-        return f"{known.name}{told}"
+        """The parameter, with its form where that tells it apart."""
+        return self.quantity.name_with_form
 
     @property
     def is_set(self) -> bool:
@@ -66,7 +65,8 @@ class TargetRow:
 class TargetSheet:
     """Every row, filled from what was *typed*, else from the targets in the set that *held*.
 
-    rows: what is measured at the water or has a target; more: what the methods in use measure.
+    rows: what is measured at the water or has a target; likely: what is often given one at waters
+    of its kind; more: what the methods in use measure.
     """
 
     def __init__(
@@ -80,8 +80,11 @@ class TargetSheet:
         self.latest = list(latest.with_values().order_by("point__order", "point_id", "pk"))
         here = _by_key(_quantity(one) for one in self.latest)
         here |= {key: limit.quantity for key, limit in kept.items()}
-        others = {k: q for k, q in self._of_methods().items() if k not in here}
+        often = {key_of(q): q for q in OFTEN_SET[water.kind] if key_of(q) not in here}
+        named = here.keys() | often.keys()
+        others = {k: q for k, q in self._of_methods().items() if k not in named}
         self.rows = [self._row(q, kept.get(k), typed) for k, q in here.items()]
+        self.likely = [self._row(q, None, typed) for q in often.values()]
         self.more = [self._row(q, None, typed) for q in others.values()]
 
     def _of_methods(self) -> dict[str, Quantity]:
@@ -120,7 +123,7 @@ class TargetSheet:
     @cached_property
     def every(self) -> list[TargetRow]:
         """All rows."""
-        return [*self.rows, *self.more]
+        return [*self.rows, *self.likely, *self.more]
 
     @property
     def targets(self) -> list[Target]:
