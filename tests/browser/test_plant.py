@@ -25,7 +25,7 @@ SYSTEMS = (
     ("Chilled loop", "chilled loop", "drain", ((SALT, "", "3000"), ("pH", "8.2", "10"))),
 )  # fmt: skip
 ROUND = (("3900", ""), ("3400", ""), ("1800", "8"), ("900", "9"), ("400", "9"), ("2600", "9"))
-"""Conductivity and pH of each, as written down on the round; the pH of a boiler is off this card."""
+"""Conductivity and pH of each, as written down on the round; that of a boiler is off the card."""
 
 
 class Hands:
