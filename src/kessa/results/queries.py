@@ -3,7 +3,8 @@
 from datetime import date, datetime
 from typing import Any, Self
 
-from django.db.models import Q
+from django.db.models import F, Q, Value
+from django.db.models.functions import Greatest
 
 from kessa.platform.days import between_days
 from kessa.platform.scoping import ProgrammeQuerySet
@@ -66,6 +67,12 @@ class ResultQuery(ProgrammeQuerySet):
     def returned_to(self, person: Any) -> Self:
         """What a reviewer sent back to this analyst."""
         return self.filter(waits_for="analyst", run__opened_by=person).order_by("sampled_at")
+
+    def nearest_of_each(self, at: datetime) -> Self:
+        """Of each quantity at each point the result that was sampled nearest to *at*."""
+        names = ("point_id", "parameter", "current__form", "current__basis", "current__unit")
+        apart = Greatest(F("sampled_at") - Value(at), Value(at) - F("sampled_at"))
+        return self.order_by(*names, apart, "-id").distinct(*names)
 
     def newest_first(self) -> Self:
         return self.order_by("-sampled_at", "-id")

@@ -68,7 +68,13 @@ class Run(models.Model):
                 fields=["programme", "-opened_at"],
                 name="runs_run_unfinished",
                 condition=models.Q(finish=""),
-            )
+            ),
+            models.Index(
+                fields=["programme", "opened_by", "-opened_at"], name="runs_run_of_a_person"
+            ),
+            models.Index(
+                fields=["opened_by", "version", "-opened_at"], name="runs_run_last_of_a_method"
+            ),
         ]
 
     def __str__(self) -> str:

@@ -20,12 +20,13 @@ def place_of(sample: Sample) -> Place:
 
 def measured_with(sample: Sample) -> list[Measured]:
     """What was measured at the point with the sample and in the days before it, and lately at other
-    parts of its water; one query."""
+    parts of its water: of each quantity at a point what is nearest in time; one query."""
     point, at = sample.point, sample.known_at
     results = Result.objects.of(sample.programme_id).counting()
-    near = results.filter(
+    about = results.filter(
         point__water=point.water_id, sampled_at__range=(at - OLDEST, at + SAME_SAMPLE)
-    ).select_related("current", "point")
+    )
+    near = about.nearest_of_each(at).select_related("current", "point")
     found = [
         Measured(value, one.sampled_at, one.point.part)
         for one in near
