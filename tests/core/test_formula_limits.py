@@ -171,8 +171,9 @@ class Documents(unittest.TestCase):
         load_limits(SET % ", formula: ammonia acute")
         for more, says in (
             (', formula: ammonia acute, max: "3"', "leave min and max out"),
-            (", formula: copper acute", "the formula gives µg/L as Cu"),
+            (", formula: copper acute", "the formula is for total copper in µg/L as Cu"),
             (", formula: ammonia", "formula"),
+            (", formula: dissolved copper acute", "is for dissolved copper"),
             ("", "needs min, max or a formula"),
         ):
             with self.subTest(more), self.assertRaises(InvalidDocument) as caught:

@@ -10,6 +10,7 @@ from kessa_core.derived.definition import Input
 from kessa_core.derived.deriving import Found, Measured, Place, find_input
 from kessa_core.derived.propagation import carry
 from kessa_core.derived.shipped import PH, WARMTH
+from kessa_core.quantities import Quantity
 from kessa_core.quantities.rounding import figure, significant
 
 FormulaName = Literal[
@@ -48,12 +49,12 @@ class Argument:
 
 @dataclass(frozen=True)
 class Formula:
-    """compute: the arguments' numbers in their order -> a figure in unit and basis."""
+    """Of which quantity it computes a limit. compute: the arguments' numbers in their order -> a
+    figure in its unit and basis."""
 
+    quantity: Quantity
     arguments: tuple[Argument, ...]
     compute: Callable[..., float]
-    unit: str
-    basis: str
 
     @property
     def names(self) -> str:
@@ -80,20 +81,21 @@ class Computed:
 _PH = Argument(PH, ammonia.LEAST_PH, ammonia.MOST_PH, PH_SHOWN)
 _WARMTH = Argument(WARMTH, 0.0, ammonia.WARMEST_C, WARMTH_SHOWN)
 _HARDNESS = Argument(HARDNESS, copper.SOFTEST, copper.HARDEST, HARDNESS_SHOWN)
+_AMMONIA = Quantity("ammonia", "total", "N", "mg/L")
+_COPPER = Quantity("copper", "total", "Cu", "µg/L")
+_DISSOLVED = Quantity("copper", "dissolved", "Cu", "µg/L")
 FORMULAS: dict[str, Formula] = {
-    "ammonia acute": Formula(
-        (_PH, _WARMTH), lambda ph, t: ammonia.criteria(ph, t).acute, "mg/L", "N"
-    ),
+    "ammonia acute": Formula(_AMMONIA, (_PH, _WARMTH), lambda ph, t: ammonia.criteria(ph, t).acute),
     "ammonia chronic": Formula(
-        (_PH, _WARMTH), lambda ph, t: ammonia.criteria(ph, t).chronic, "mg/L", "N"
+        _AMMONIA, (_PH, _WARMTH), lambda ph, t: ammonia.criteria(ph, t).chronic
     ),
-    "copper acute": Formula((_HARDNESS,), lambda h: copper.criteria(h).acute, "µg/L", "Cu"),
-    "copper chronic": Formula((_HARDNESS,), lambda h: copper.criteria(h).chronic, "µg/L", "Cu"),
+    "copper acute": Formula(_COPPER, (_HARDNESS,), lambda h: copper.criteria(h).acute),
+    "copper chronic": Formula(_COPPER, (_HARDNESS,), lambda h: copper.criteria(h).chronic),
     "dissolved copper acute": Formula(
-        (_HARDNESS,), lambda h: copper.DISSOLVED * copper.criteria(h).acute, "µg/L", "Cu"
+        _DISSOLVED, (_HARDNESS,), lambda h: copper.DISSOLVED * copper.criteria(h).acute
     ),
     "dissolved copper chronic": Formula(
-        (_HARDNESS,), lambda h: copper.DISSOLVED * copper.criteria(h).chronic, "µg/L", "Cu"
+        _DISSOLVED, (_HARDNESS,), lambda h: copper.DISSOLVED * copper.criteria(h).chronic
     ),
 }
 DEPENDING = {

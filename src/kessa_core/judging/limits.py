@@ -145,9 +145,10 @@ class Limit(Part):
             bases = ", ".join(known.bases) if any(known.bases) else "left empty"
             raise ValueError(f"basis must be one of: {bases}")
         if self.formula:
-            wanted = FORMULAS[self.formula]
-            if (self.unit, self.basis) != (wanted.unit, wanted.basis):
-                raise ValueError(f"the formula gives {wanted.unit} as {wanted.basis}")
+            wanted = FORMULAS[self.formula].quantity
+            if self.quantity != wanted:
+                named = f"{wanted.form} {wanted.parameter} in {wanted.unit} as {wanted.basis}"
+                raise ValueError(f"the formula is for {named}")
         if units.unit(self.unit) is not units.unit(known.unit) and self.unit not in known.beside:
             conversion.line(self.parameter, (self.basis, self.unit), (self.basis, known.unit))
         return self

@@ -8,7 +8,7 @@ from kessa_core.errors import CoreError, UnknownName
 from kessa_core.judging.formulas import FORMULAS
 from kessa_core.judging.limit_sets import LimitSet, load_limits
 from kessa_core.judging.limits import Limit
-from kessa_core.quantities import Quantity, conversion, parameter
+from kessa_core.quantities import conversion, parameter
 from kessa_core.quantities.units import units
 
 Draft = dict[str, Any]
@@ -109,18 +109,9 @@ def _converts(key: str, basis: str, symbol: str) -> bool:
     return True
 
 
-def formulas_for(quantity: Quantity) -> list[str]:
-    """The formulas that compute a limit of this parameter and form."""
-    head = {"ammonia": "ammonia", "copper": "copper"}.get(quantity.parameter)
-    if head is None:
-        return []
-    dissolved = quantity.form == "dissolved"
-    return [
-        name
-        for name in FORMULAS
-        if name.removeprefix("dissolved ").startswith(head)
-        and name.startswith("dissolved") == dissolved
-    ]
+def formulas_for(key: str) -> list[str]:
+    """The formulas that compute a limit of this parameter, in any of its forms."""
+    return [name for name, one in FORMULAS.items() if one.quantity.parameter == key]
 
 
 def _free_id(draft: Draft, key: str) -> str:

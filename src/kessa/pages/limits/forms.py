@@ -16,7 +16,7 @@ from kessa.ui.widgets import TickRow
 from kessa_core.judging.limits import APPLIES_TO, Limit
 from kessa_core.judging.set_drafts import Draft, formulas_for, units_for
 from kessa_core.methods.suitability import TRAITS
-from kessa_core.quantities import Quantity, parameter
+from kessa_core.quantities import parameter
 from kessa_core.quantities.parameters import parameters
 
 KINDS = [(one, one) for one in get_args(Limit.model_fields["tier"].annotation)]
@@ -113,11 +113,7 @@ class LimitForm(forms.Form):
         ] or [("", "–")]
         units = units_for(known.key, said["basis"])
         choices_of(self, "unit").choices = [(one, one) for one in units]
-        names = [
-            name
-            for form in known.forms
-            for name in formulas_for(Quantity(known.key, form, "", known.unit))
-        ]
+        names = formulas_for(known.key)
         self.has_formulas = bool(names)
         choices_of(self, "formula").choices = [("", "no formula"), *((n, n) for n in names)]
 
