@@ -87,14 +87,15 @@ class Pages(RoomTest):
             self.assertContains(page, f'data-key="{key}" data-slot="start"', count=1)
 
     def test_more_stages_ask_no_more_of_the_database(self) -> None:
-        """The answer on a finished run: results with their verdicts, limits, usual."""
+        """The answer on a finished run: results with their verdicts, limits, usual by history and
+        as entered."""
         run = self.room.new_run(method="chlorine-photometer")
         taps = Taps(shipped("chlorine-photometer"), run=str(run.pk)).before()
         taps.read("0.34").on_to(1).read("0.62")
         keep(self.room.programme, self.room.monitor, [event.as_json() for event in taps.events])
         run = Run.objects.of(self.room.programme).get(pk=run.pk)
         state = state_of(run)
-        with self.assertNumQueries(4):
+        with self.assertNumQueries(5):
             said = answer(run, state)
         self.assertEqual(set(said["results"]), {"free", "total", "combined"})
 

@@ -29,6 +29,7 @@ SQL_OF_OUR_OWN = {
     "platform/hashes.py",
     "platform/management/commands/figures.py",
     "results/history.py",
+    "verdicts/preview.py",
     "verdicts/rejudging.py",
 }
 """Where a statement is put together from names of tables and columns; values are bound."""

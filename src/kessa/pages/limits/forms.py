@@ -78,8 +78,8 @@ class LimitForm(forms.Form):
     )  # fmt: skip
     within = forms.CharField(max_length=240, label="What it means to be within it")
     beyond = forms.CharField(max_length=240, label="What it means to be outside it")
-    above = forms.CharField(max_length=240, required=False, label="Above it, if that means something else")
-    below = forms.CharField(max_length=240, required=False, label="Below it, if that means something else")
+    above = forms.CharField(max_length=240, required=False, label="Above it, if different")
+    below = forms.CharField(max_length=240, required=False, label="Below it, if different")
     fair_min = forms.CharField(max_length=13, required=False, label="Graded fair from")
     fair_max = forms.CharField(max_length=13, required=False, label="Graded fair up to")
     fair = forms.CharField(max_length=240, required=False, label="What fair means")
