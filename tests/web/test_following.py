@@ -7,6 +7,7 @@ import time_machine
 
 from kessa.flows.following import following
 from kessa.flows.judging import judge_waters
+from kessa.flows.reviewing import decide
 from kessa.library.services import in_use
 from kessa.places.services import attach_limits, change_point, make_point
 from kessa.platform.verify import find_errors
@@ -102,6 +103,24 @@ class FollowingTest(RoomTest):
         page = self.client.get(self.room.url("limits/epa-freshwater/ammonia-acute/"))
         self.assertContains(page, ">17</td>")
         self.assertContains(page, "by pH and water temperature")
+
+    def test_what_is_rejected_judges_nothing(self) -> None:
+        """The reviewer rejects the pH: the ammonia beside it cannot be compared until it is
+        accepted."""
+        always = datetime(2026, 1, 1, tzinfo=UTC)
+        attach_limits(self.room.water, None, "epa-freshwater", always)
+        for cells in (
+            {"ammonia_colorimeter": "0.62"},
+            {"ph_tablets": "8.2"},
+            {"thermometer": "21"},
+        ):
+            self.enter(**cells)
+        results = Result.objects.of(self.room.programme)
+        acid = results.get(parameter="ph")
+        for decision, code in (("reject", "none"), ("accept", "close")):
+            decide(acid, self.room.people["reviewer"], decision, "wrong card", acid.current_id)
+            self.assertEqual(results.get(parameter="ammonia").outcome_code, code)
+        self.assertEqual(list(find_errors(self.room.programme)), [])
 
     def sample_with(self, parameter: str) -> Sample:
         return Sample.objects.of(self.room.programme).get(runs__results__parameter=parameter)

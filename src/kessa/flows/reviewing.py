@@ -4,6 +4,7 @@ from collections.abc import Iterable
 
 from django.db import transaction
 
+from kessa.flows.companions import judge_companions
 from kessa.people.members import alone
 from kessa.platform.audit import record
 from kessa.platform.errors import ActionNotAllowed
@@ -109,7 +110,8 @@ def _locked(result: Result) -> Result:
 def _enter(result: Result, by: Person, decision: Review.Decision, reason: str) -> Review:
     """Keep the decision, bring the projections up to date, and seal it."""
     made = services.decide(result, by, decision, reason)
-    refresh_latest([series_of(result)])
+    touched = judge_companions(result.run.sample, [result.parameter], by)
+    refresh_latest({series_of(result), *touched})
     said = {"evaluation": made.evaluation_id, "reason": made.reason, "seals": [seal_of([made])]}
     record(result.programme, by, f"result.{decision}", result, **said)
     return made

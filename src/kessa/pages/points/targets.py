@@ -18,7 +18,7 @@ from kessa_core.quantities import Quantity
 
 WRONG = "Enter numbers, the lower one first."
 WORDS_ONLY = ("degree", "in 100 mL")
-"""Units of what is said in words, for which nobody sets a band."""
+"""Units of what is said in words, for which nobody sets or enters a band."""
 
 
 @dataclass(frozen=True)

@@ -9,6 +9,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 
 from kessa.library.models import MethodVersion
 from kessa.pages.points.latest import lines_at
+from kessa.pages.points.targets import WORDS_ONLY
 from kessa.places.models import Point
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
@@ -19,7 +20,6 @@ from kessa_core.quantities import Quantity
 from kessa_core.trends.usual import NEEDED
 
 WRONG = "Enter two numbers, the lower one first, or leave both empty."
-WORDS_ONLY = ("degree", "in 100 mL")
 
 
 @dataclass
