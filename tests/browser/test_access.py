@@ -98,7 +98,7 @@ class Access(BrowserTest):
             "library/chloride-drops-15ml/4/", "results/0/", "search/?q=ford", "search/?q=zzz",
             "library/chloride-drops-15ml/choices/", f"waters/{room.water.pk}/change/",
             "limits/", "limits/ccme-freshwater/chloride-long/", f"lots/{lot.pk}/",
-            "limits/set/eu-drinking/", "limits/set/eu-drinking/attach/",
+            "limits/set/who-drinking/", "limits/set/eu-drinking/attach/",
             "limits/set/eu-drinking/compare/?with=who-drinking",
             "limits/epa-freshwater/ammonia-acute/", f"limits/drafts/{limits.pk}/",
             f"limits/drafts/{limits.pk}/limits/lead/", f"limits/drafts/{limits.pk}/text/",
