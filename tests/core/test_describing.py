@@ -4,10 +4,26 @@ import unittest
 from itertools import pairwise
 
 from kessa_core.describing import data_sheet, lay_out, span_of, timeline
+from kessa_core.describing.acts import acts_of
 from kessa_core.describing.timeline import wait_words
 from kessa_core.finding import facts_of
 from kessa_core.methods import shipped, shipped_ids
 from kessa_core.methods.steps import Wait
+from tests.builders.runs import begun
+
+
+class Acts(unittest.TestCase):
+    def test_readings_as_people_say_them(self) -> None:
+        """The page sends the place of a shade; a list says its value, as the result does."""
+        for key, raw, words in (
+            ("oxygen-ampoule", "16", "read 12 mg/L"),
+            ("oxygen-ampoule", "0", "read 1 mg/L"),
+            ("ph-meter", "8.13", "read 8.13 pH"),
+        ):
+            taps = begun(key).read(raw)
+            with self.subTest(key, raw=raw):
+                said = [one["said"] for one in acts_of(taps.events, shipped(key))]
+                self.assertTrue(any(line.endswith(words) for line in said), said)
 
 
 class Timeline(unittest.TestCase):

@@ -48,6 +48,17 @@ class CalculatorTest(RoomTest):
         self.assertIn("The stock 75 ± 1 mg/L; What is wanted 1.5 mg/L", page)
         self.assertEqual(AuditEntry.objects.count(), before)
 
+    def test_units_are_named_as_printed(self) -> None:
+        """8.2 German degrees as mg/L of calcium carbonate and as mmol/L; no key of the code."""
+        for wanted, name, answer in (
+            ("caco3_mg_l", "mg/L as CaCO₃", ">146.4</strong>"),
+            ("mmol_l", "mmol/L of Ca + Mg", ">1.462</strong>"),
+        ):
+            page = self.page("hardness-convert", value="8.2", **{"from": "dh"}, to=wanted)
+            for part in (answer, f">{name}</option>", f"Unit wanted {name}", "°dH (German)"):
+                self.assertIn(part, page)
+            self.assertNotIn(f">{wanted}<", page)
+
     def test_what_is_wrong_is_said_and_stays(self) -> None:
         page = self.page("dilution", stock_mg_l="<b>much", target_mg_l="1.5", final_ml="100")
         self.assertIn("is no number", page)

@@ -16,7 +16,7 @@ class Given:
     """One input: its unit, what it is, and the values the definition allows.
 
     kind: float, str, list (of numbers) or LISTS. needed: whether it has to be given. choices: the
-    names that a page offers, where it is one.
+    names that a page offers, where it is one, each with how it is printed.
     """
 
     key: str
@@ -28,7 +28,11 @@ class Given:
     at_least: float | None = None
     at_most: float | None = None
     needed: bool = True
-    choices: tuple[str, ...] = ()
+    choices: tuple[tuple[str, str], ...] = ()
+
+    def printed(self, text: str) -> str:
+        """What was typed or chosen, as it is printed."""
+        return dict(self.choices).get(text, text)
 
     def read(self, raw: Any) -> Any:
         """The checked input. Raises NotANumber saying what it must be."""

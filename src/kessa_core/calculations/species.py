@@ -1,7 +1,9 @@
 """One concentration expressed as another species."""
 
 from kessa_core.calculations.registry import Given, register
-from kessa_core.quantities.species import convert, formulas
+from kessa_core.quantities.species import convert, formulas, species
+
+SPECIES = tuple((formula, species(formula).label) for formula in formulas())
 
 
 @register(
@@ -10,8 +12,8 @@ from kessa_core.quantities.species import convert, formulas
     "Stoichiometry with IUPAC 2021 abridged atomic weights (Pure Appl. Chem. 94:573)",
     (
         Given("value", "", "concentration as the first species"),
-        Given("from_", "", "species it is expressed as", kind=str, choices=formulas()),
-        Given("to", "", "species to express it as", kind=str, choices=formulas()),
+        Given("from_", "", "species it is expressed as", kind=str, choices=SPECIES),
+        Given("to", "", "species to express it as", kind=str, choices=SPECIES),
     ),
     {"value": "in the unit of the input, as the second species"},
 )

@@ -175,7 +175,7 @@ def _figures(number: float) -> str:
 def _working(found: Calculation, typed: Mapping[str, str]) -> str:
     """ "Dissolved oxygen 8.9 mg/L; of the water 12 °C"."""
     said = [
-        f"{_about(given)} {typed[key].strip()} {given.unit}".rstrip()
+        f"{_about(given)} {given.printed(typed[key].strip())} {given.unit}".rstrip()
         for given in found.given
         if typed.get(key := given.key.rstrip("_"), "").strip()
     ]

@@ -4,17 +4,19 @@ from kessa_core.calculations.registry import Given, register
 from kessa_core.chemistry import conductivity, dilution, turbidity
 from kessa_core.quantities import hardness
 
+HARDNESS = tuple(hardness.UNITS.items())
+
 
 @register(
     "hardness-convert",
-    "Hardness in another unit: mmol_l (Ca + Mg), caco3_mg_l, dh, fh, clark, gpg.",
+    "Hardness in another unit: mmol/L, mg/L as CaCO₃, German, French, English degrees, grains.",
     "Unit definitions; DIN 38409-6; IUPAC 2021 abridged atomic weights",
     (
         Given("value", "", "hardness in the first unit"),
-        Given("from_", "", "unit it is given in", kind=str, choices=hardness.UNITS),
-        Given("to", "", "unit wanted", kind=str, choices=hardness.UNITS),
+        Given("from_", "", "unit it is given in", kind=str, choices=HARDNESS),
+        Given("to", "", "unit wanted", kind=str, choices=HARDNESS),
     ),
-    {"value": ""},
+    {"value": "in the unit wanted"},
 )
 def hardness_convert(value: float, from_: str, to: str) -> dict[str, float]:
     """Any of the six units in any other."""

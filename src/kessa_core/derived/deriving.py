@@ -93,9 +93,7 @@ class Found:
         """ "pH 8.10", "Chloride of the make-up 32 mg/L as Cl, 3 days before"."""
         if self.words:
             return self.words
-        named = f"{self.needed.name} {self.value.text}"
-        if self.needed.name == self.value.quantity.label:
-            named = f"{self.needed.name} {self.value.figure}"
+        named = f"{self.needed.name} {self.value.text_after_name}"
         if self.is_near:
             return named
         days, hours = self.age.days, round(self.age.total_seconds() / 3600)

@@ -215,9 +215,7 @@ def most_serious_verdict(verdicts: Iterable[Verdict]) -> Verdict:
 
 
 def _sentence(value: Value, limit: Limit, sign: Sign) -> str:
-    what = f"{value.quantity.name} {value.text}"
-    if value.quantity.name == value.quantity.label:
-        what = f"{value.quantity.name} {value.figure}"
+    what = f"{value.quantity.name} {value.text_after_name}"
     unit = "" if value.quantity == limit.quantity else f" {limit.quantity.label}"
     with_what = f" ({limit.computed})" if limit.computed else ""
     against = f"the {limit.named} of {limit.bounds_text}{unit}{with_what}"

@@ -24,7 +24,15 @@ def _mmol_of() -> dict[str, float]:
     }
 
 
-UNITS = ("mmol_l", "caco3_mg_l", "dh", "fh", "clark", "gpg")
+UNITS = {
+    "mmol_l": "mmol/L of Ca + Mg",
+    "caco3_mg_l": "mg/L as CaCO₃",
+    "dh": "°dH (German)",
+    "fh": "°fH (French)",
+    "clark": "°Clark (English)",
+    "gpg": "grains a US gallon",
+}
+"""The units of hardness by their keys, as they are printed."""
 
 
 def convert(value: float, given: str, wanted: str) -> float:

@@ -131,6 +131,11 @@ class Value:
         return f"{self.figure} {self.quantity.label}"
 
     @property
+    def text_after_name(self) -> str:
+        """The same where its name stands before it: the unit of a pH is its name."""
+        return self.figure if self.quantity.label == self.quantity.name else self.text
+
+    @property
     def lies_in_its_range(self) -> bool:
         """Whether the reported figure lies in the interval, both as printed."""
         if self.qualifier or self.bracket:

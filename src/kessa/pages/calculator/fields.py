@@ -18,7 +18,7 @@ class CalculationField:
     label: str
     unit: str
     text: str
-    choices: tuple[str, ...]
+    choices: tuple[tuple[str, str], ...]
     rows: bool
     help: str
     wrong: bool
