@@ -69,6 +69,7 @@ def thread(page: Page, address: str, size: str) -> None:
     """One size: Today, point, context, bench counting, failed blank, result, log."""
 
     def take(name: str) -> None:
+        page.wait_for_load_state("networkidle")  # what a page fetches once it is shown
         page.wait_for_timeout(350)
         page.screenshot(path=FOLDER / f"{name}-{size}.png")
 

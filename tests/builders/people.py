@@ -82,10 +82,14 @@ class Room:
         return open_run(self.new_sample(point, days_ago, method), self.monitor)
 
     def finished(
-        self, samples: tuple[int, ...] = (7, 8), blank: int = 1, days_ago: int = 0
+        self,
+        samples: tuple[int, ...] = (7, 8),
+        blank: int = 1,
+        days_ago: int = 0,
+        point: Point | None = None,
     ) -> Result:
         """A run played through with these counts, and its result."""
-        run = self.new_run(days_ago=days_ago)
+        run = self.new_run(point, days_ago)
         taps = Taps(run=str(run.pk)).before().count(blank, "blank")
         for drops in samples:
             taps.count(drops)

@@ -6,7 +6,7 @@ from kessa.library.equipment import note_lot
 from kessa.pages.points.events import events_of
 from kessa.results.models import LatestResult
 from kessa.visits import services as visits
-from kessa.visits.models import Sample
+from kessa.visits.models import Sample, WaterEvent
 from kessa.visits.water_events import note_event, withdraw_event
 from tests.builders.rooms import RoomTest
 
@@ -32,7 +32,7 @@ class ChartEvents(RoomTest):
         event = note_event(room.point.water, room.monitor, "rain", timezone.now())
         withdraw_event(event, room.monitor)
         note_event(room.point.water, room.monitor, "dose", timezone.now(), "12 L of inhibitor")
-        events = events_of(latest)
+        events = events_of(latest, WaterEvent.objects.of(room.programme).standing().at(room.point))
         self.assertEqual(
             [event.words for event in events],
             ["heavy rain in the last 24 h", "new lot L-2 of silver nitrate", "not sampled: flood",

@@ -2,7 +2,9 @@
 
 import re
 import unittest
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
+from decimal import Decimal
 from itertools import pairwise
 
 from django.template import Context, Template
@@ -108,6 +110,27 @@ class Chart(unittest.TestCase):
         made = self.drawn()
         self.assertEqual(len(made.limits), 1)
         self.assertIn("long-term 120", [label.text for label in made.right])
+
+    def test_figures_as_the_results_print_them(self) -> None:
+        """A bound is rounded outwards, a range too; of a bound there is no range."""
+        for number, low, high, qualifier, text, range_text in (
+            (0.094, 0.0, 0.094, "<", "< 0.10", ""),
+            (5.06, 5.06, 9.0, ">", "> 5.06", ""),
+            (0.183, 0.121, 0.244, "", "0.18", "0.12–0.25"),
+        ):
+            one = Past(START, number, low, high, "none", qualifier)
+            self.assertEqual((one.text(2), one.range_text(2)), (text, range_text))
+
+    def test_a_long_name_of_a_limit_is_shortened(self) -> None:
+        """By whole words, never its figure."""
+        seen = [replace(one, number=6.0, low=5.0, high=8.0) for one in self.seen()]
+        band = LIMITS[0].model_copy(
+            update={"name": "guideline range", "min": Decimal("6.5"), "max": Decimal("9.0")}
+        )
+        made = chart.draw(seen, chart.Drawn([band], decimals=1), FRAMES["wide"])
+        texts = [label.text for label in made.right]
+        self.assertIn("guideline 6.5", texts)
+        self.assertIn("guideline 9.0", texts)
 
     def test_labels_at_the_right_never_cover_each_other(self) -> None:
         """Each keeps its distance from the one above."""

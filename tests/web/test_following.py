@@ -2,17 +2,22 @@
 values that contradict each other."""
 
 from datetime import UTC, datetime
+from decimal import Decimal
 
 import time_machine
 
-from kessa.flows.following import following
+from kessa.flows.following import Following, following
 from kessa.flows.judging import judge_waters
 from kessa.flows.reviewing import decide
+from kessa.flows.visit_acts import note_sent
 from kessa.library.services import in_use
-from kessa.places.services import attach_limits, change_point, make_point
+from kessa.places.services import attach_limits, change_point, make_point, set_at
 from kessa.platform.verify import find_errors
 from kessa.results.models import Result
+from kessa.verdicts.measured import for_each_sample, for_sample
 from kessa.visits.models import Sample
+from kessa_core.judging.limit_sets import limit_sets
+from kessa_core.runs.visit_acts import VisitAct
 from tests.builders.rooms import RoomTest
 
 EVENING = datetime(2026, 11, 28, 19, 0, tzinfo=UTC)
@@ -59,10 +64,16 @@ class FollowingTest(RoomTest):
             self.assertIn("Oxygen saturation", page)
             self.assertIn("as at 480 m", page)
 
+    def following(self, sample: Sample) -> Following:
+        """What follows from it, with the limits that hold where and when it was taken."""
+        return following(sample, set_at(sample.point, sample.sampled_at))
+
     def percent(self, sample: Sample) -> float:
         return next(
             one.found.value.number
-            for one in following(Sample.objects.of(self.room.programme).get(pk=sample.pk)).values
+            for one in self.following(
+                Sample.objects.of(self.room.programme).get(pk=sample.pk)
+            ).values
             if one.found.derived.key == "oxygen-percent"
         )
 
@@ -75,7 +86,7 @@ class FollowingTest(RoomTest):
         makeup = make_point(water, None, name="make-up", place="at the valve", part="make-up")
         self.enter(day="2026-11-27", point=makeup.pk, chloride_drops_15ml="7 7")
         sample = self.enter(**ends)
-        found = following(sample)
+        found = self.following(sample)
         cycles = next(one for one in found.values if one.found.derived.key == "cycles")
         self.assertAlmostEqual(cycles.found.value.number, 17.5 / 6.5, places=2)
         self.assertEqual(cycles.verdict.sign, "close")
@@ -103,6 +114,41 @@ class FollowingTest(RoomTest):
         page = self.client.get(self.room.url("limits/epa-freshwater/ammonia-acute/"))
         self.assertContains(page, ">17</td>")
         self.assertContains(page, "by pH and water temperature")
+
+    def test_a_temperature_that_a_device_sends_later(self) -> None:
+        """The water's temperature is a field condition, sent after the ammonia was tested."""
+        always = datetime(2026, 1, 1, tzinfo=UTC)
+        attach_limits(self.room.water, None, "epa-freshwater", always)
+        sample = self.enter(ammonia_colorimeter="0.62", ph_tablets="8.2")
+        result = Result.objects.of(self.room.programme).get(parameter="ammonia")
+        self.assertEqual(result.outcome_code, "none")
+        at = EVENING.isoformat()
+        act = VisitAct("a-1", sample.visit_id, sample.pk, "conditions", {}, "phone", 1, at)
+        note_sent(sample, self.room.monitor, {"water_c": Decimal("21.0")}, act)
+        result.refresh_from_db()
+        self.assertEqual(result.outcome_code, "close")
+        self.assertEqual(list(find_errors(self.room.programme)), [])
+
+    def test_many_samples_are_judged_as_one_by_one(self) -> None:
+        """What a formula computes for each of several samples, read together: of pH and temperature
+        of its own point, near in time, the nearest; nothing of yesterday's."""
+        for day, point, cells in (
+            ("2026-11-26", self.room.point, {"ammonia_colorimeter": "0.62", "ph_tablets": "8.2"}),
+            ("2026-11-26", self.room.point, {"thermometer": "21"}),
+            ("2026-11-26", self.room.other, {"ph_tablets": "6.4", "thermometer": "2"}),
+            ("2026-11-27", self.room.point, {"ammonia_colorimeter": "0.62"}),
+            ("2026-11-28", self.room.point, {"ammonia_colorimeter": "0.62", "ph_tablets": "7.2"}),
+            ("2026-11-28", self.room.point, {"thermometer": "4"}),
+        ):
+            self.enter(day=day, point=point.pk, **cells)
+        limits = [one for one in limit_sets()["epa-freshwater"].limits if one.formula]
+        samples = list(Sample.objects.of(self.room.programme).order_by("taken_at", "pk"))
+        found = list(for_each_sample(limits, samples))
+        self.assertEqual(found, [for_sample(limits, sample) for sample in samples])
+        figures = {one.max for some in found for one in some if one.id == "ammonia-acute"}
+        self.assertEqual(len(figures - {None}), 3)
+        with self.assertNumQueries(1):
+            list(for_each_sample(limits, samples))
 
     def test_what_is_rejected_judges_nothing(self) -> None:
         """The reviewer rejects the pH: the ammonia beside it cannot be compared until it is
@@ -142,7 +188,7 @@ class FollowingTest(RoomTest):
 
     def test_nothing_follows_from_one_value(self) -> None:
         sample = self.enter(chloride_drops_15ml="7 8")
-        self.assertEqual(following(sample).values, ())
+        self.assertEqual(self.following(sample).values, ())
         self.assertNotIn("What follows from it", self.page_of(sample, "chloride"))
 
 

@@ -12,7 +12,7 @@ from kessa.flows.judging import judge_waters
 from kessa.places.limit_drafts import begin_copy
 from kessa.places.limit_sets import find_set
 from kessa.places.models import LimitAttachment, LimitSetDraft, OwnLimitSet
-from kessa.places.services import attach_limits, limits_at, limits_in_force
+from kessa.places.services import attach_limits, limits_in_force, set_at
 from kessa.platform.verify import find_errors
 from kessa.results.models import Result
 from kessa.verdicts.models import Verdict
@@ -141,7 +141,7 @@ class LimitSetsTest(RoomTest):
         self.assertEqual(Result.objects.get(pk=there.pk).outcome_code, "within")
         self.assertEqual(Result.objects.get(pk=here.pk).outcome_code, "beyond")
         self.assertEqual(limits_in_force(room.water, timezone.now()), "ccme-freshwater")
-        self.assertEqual(limits_at(room.other, timezone.now()), "epa-freshwater")
+        self.assertEqual(set_at(room.other, timezone.now()).id, "epa-freshwater")
         page = self.client.get(room.url(f"points/{room.other.pk}/"))
         self.assertContains(page, "Limits of this point alone")
         self.assertContains(self.client.get(self.url("set/epa-freshwater/")), str(room.other))
@@ -149,8 +149,8 @@ class LimitSetsTest(RoomTest):
         self.assertEqual(again.total, 1)
         self.client.post(room.url(f"points/{room.other.pk}/limits-of-its-water/"))
         later = timezone.now() + timedelta(seconds=1)
-        self.assertEqual(limits_at(room.other, later), "ccme-freshwater")
-        self.assertEqual(limits_at(room.other, begin + timedelta(days=2)), "epa-freshwater")
+        self.assertEqual(set_at(room.other, later).id, "ccme-freshwater")
+        self.assertEqual(set_at(room.other, begin + timedelta(days=2)).id, "epa-freshwater")
         judge_waters(room.programme, [room.water], self.manager)
         self.assertEqual(Result.objects.get(pk=there.pk).outcome_code, "within")
 

@@ -102,10 +102,20 @@ class Log(TestCase):
             "7, 8 drops: (mean 7.5 − ½) × 8.3 = 58 mg/L as Cl",
             "not in the mean, used for the 95 % range",
             "CCME Canadian Water Quality Guidelines, chloride (2011)", "edition 2012", "lot L-1",
-            "12 × drop added", "version 4", "this bottle’s drop size", "sd 3.5 %",
-            "To reduce it most",
+            "12 × drop added", "version 4",
         ):  # fmt: skip
             self.assertContains(page, part)
+
+    def test_the_page_fetches_where_the_uncertainty_comes_from(self) -> None:
+        """Where there is a figure; of one without a two-sided range there is nothing to say."""
+        budget = self.room.url(f"results/{self.within.pk}/budget/")
+        self.assertContains(self.client.get(self.room.url(f"results/{self.within.pk}/")), budget)
+        found = self.client.get(budget)
+        for part in ("this bottle’s drop size", "sd 3.5 %", "To reduce it most"):
+            self.assertContains(found, part)
+        without = self.room.url(f"results/{self.none.pk}/")
+        self.assertNotContains(self.client.get(without), "budget/")
+        self.assertNotContains(self.client.get(f"{without}budget/"), "uncertainty")
 
     def test_names_are_escaped(self) -> None:
         """A point's name is text."""

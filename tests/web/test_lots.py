@@ -123,7 +123,7 @@ class Pack(RoomTest):
             with self.subTest(lot=number):
                 name = f"silver nitrate {number}"
                 self.assertIn(words, said[name]) if words else self.assertNotIn(name, said)
-        page = self.client.get(self.room.url("today/"))
+        page = self.client.get(self.room.url("today/stock/"))
         self.assertContains(page, "Expires, used up or due")
         self.assertContains(page, "silver nitrate over")
 

@@ -60,6 +60,20 @@ class Entry(RoomTest):
         samples = Sample.objects.of(self.room.programme)
         self.assertEqual(samples.filter(visit__begun_at__date=date(2026, 11, 28)).count(), 2)
 
+    def test_without_a_time(self) -> None:
+        """At noon; of this morning, just now, which noon is not yet."""
+        morning = datetime(2026, 11, 28, 8, 15, 40, tzinfo=UTC)
+        with time_machine.travel(morning, tick=False):
+            self.client.force_login(self.room.monitor)
+            self.client.post(
+                self.address, self.line(time="") | self.line(1, day="27.11.2026", time="")
+            )
+        samples = Sample.objects.of(self.room.programme).order_by("taken_at")
+        self.assertEqual(
+            [sample.taken_at for sample in samples],
+            [datetime(2026, 11, 27, 12, 0, tzinfo=UTC), morning.replace(second=0)],
+        )
+
     def test_nothing_is_lost_where_something_is_wrong(self) -> None:
         """Nothing is saved, what is wrong is said beside it, and what was typed is still there."""
         cases = (

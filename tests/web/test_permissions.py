@@ -35,6 +35,7 @@ NEEDS_AN_OPEN_RUN = (
 )  # fmt: skip
 TABLE = {
     "today": ("today/", "get", ALL),
+    "today-stock": ("today/stock/", "get", ALL),
     "waters": ("waters/", "get", ALL),
     "water-judging": ("waters/{water}/judging/", "get", ALL),
     "calculator": ("calculator/", "get", ALL),
@@ -111,6 +112,7 @@ TABLE = {
     "log": ("log/", "get", ALL),
     "log-csv": ("log.csv", "get", ALL),
     "result": ("results/{result}/", "get", ALL),
+    "result-budget": ("results/{result}/budget/", "get", ALL),
     "result-settling": ("results/{result}/settling/", "get", ALL),
     "result-acts": ("results/{result}/acts/", "get", ALL),
     "result-events": ("results/{result}/events.jsonl", "get", ALL),

@@ -24,8 +24,7 @@ class News(RoomTest):
         past.finish()
 
     def told(self) -> list[str]:
-        points = [self.room.point, self.room.other]
-        return [one.line.point.name for one in overview(self.room.programme, points, 8).news]
+        return [one.line.point.name for one in overview(self.room.programme, 1).news]
 
     def test_above_a_limit_comes_before_what_is_unusual(self) -> None:
         """Whichever is newer."""

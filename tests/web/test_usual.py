@@ -53,7 +53,12 @@ class UsualTest(RoomTest):
         self.room.finished((7, 8))
         self.assertFalse(self.latest().usual_entered)
         self.assertLess(self.latest().usual_high, 100)
-        self.assertContains(self.client.get(self.address), "which holds now")
+        page = self.client.get(self.address)
+        self.assertContains(page, "which holds now")
+        self.assertContains(page, "500–600, as entered")
+        self.assertNotContains(page, f"low-{KEY}")
+        self.enter("1", "2")
+        self.assertEqual(EnteredUsual.objects.of(self.room.programme).count(), 1)
 
     def test_withdrawn(self) -> None:
         """Left empty again it no longer holds; what was entered stays in the record."""

@@ -3,7 +3,6 @@
 from dataclasses import dataclass
 from datetime import datetime
 
-from kessa.places.services import set_at
 from kessa.verdicts.measured import measured_with, place_of
 from kessa.verdicts.services import verdict_by
 from kessa.visits.models import Sample
@@ -15,7 +14,7 @@ from kessa_core.derived import (
     derive,
 )
 from kessa_core.derived.deriving import SAME_SAMPLE
-from kessa_core.judging import Verdict
+from kessa_core.judging import LimitSet, Verdict
 from kessa_core.quantities import Value
 
 
@@ -36,10 +35,10 @@ class Following:
     measured: tuple[Value, ...] = ()
 
 
-def following(sample: Sample, parameter: str = "") -> Following:
-    """What follows from what was measured of a sample that was taken, with its own limits;
-    *parameter*: only what rests on this one."""
-    point, at = sample.point, sample.sampled_at
+def following(sample: Sample, held: LimitSet | None, parameter: str = "") -> Following:
+    """What follows from what was measured of a sample that was taken, with the limits that *held*
+    there then; *parameter*: only what rests on this one."""
+    at = sample.sampled_at
     place, measured = place_of(sample), measured_with(sample)
     found = derive(measured, at, place)
     own = [one.value for one in measured if one.part == place.part and _is_near(one, at)]
@@ -48,8 +47,8 @@ def following(sample: Sample, parameter: str = "") -> Following:
     if parameter:
         found = tuple(one for one in found if _rests_on(one, parameter))
         cannot = tuple(one for one in cannot if parameter in one.parameters)
-    held = set_at(point, at) if found else None
-    limits = [one.for_sample(measured, at, place) for one in held.limits] if held else []
+    applied = held.limits if held and found else ()
+    limits = [one.for_sample(measured, at, place) for one in applied]
     values = []
     for one in found:
         verdict = verdict_by(limits, one.value) if one.value else None

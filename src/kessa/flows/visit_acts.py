@@ -43,6 +43,15 @@ def was_kept(act: VisitAct) -> bool | None:
 
 
 @transaction.atomic
+def note_sent(sample: Sample, person: Person, noted: dict[str, Any], act: VisitAct) -> None:
+    """Field conditions from a device; what another one tested of the sample meanwhile is evaluated
+    again, since a limit may depend on the water's temperature."""
+    visits.note_context(sample, person, noted, act)
+    if sample.outcome == Sample.Outcome.TAKEN:
+        evaluate_sample(sample, person)
+
+
+@transaction.atomic
 def take_sent(
     sample: Sample, person: Person, act: VisitAct, zone: str, taken: Mapping[str, Any]
 ) -> None:

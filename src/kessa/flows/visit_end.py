@@ -202,7 +202,7 @@ def _used(visit: Visit, runs: Sequence[Run]) -> list[StockUsed]:
 def _beyond(tests: Sequence[TestOfVisit]) -> list[str]:
     """What lies beyond a limit."""
     return [
-        f"{one.name}, {one.point}: {one.current.value.text}, {one.verdicts[0].words}."
+        f"{one.name}, {one.point}: {one.current.value.text_after_name}, {one.verdicts[0].words}."
         for test in tests
         for one in test.results
         if one.current and one.current.value and one.verdicts and one.verdicts[0].code == "beyond"

@@ -13,6 +13,13 @@ _known: dict[str, MethodFacts] = {}
 """By the hash of a document, which never changes."""
 
 
+def facts_alone(programme: Programme) -> list[MethodFacts]:
+    """The facts of the newest version of each method in use."""
+    hashes = list(MethodVersion.objects.of(programme).newest().values_list("hash", flat=True))
+    _read(programme, set(hashes) - _known.keys())
+    return [_known[one] for one in hashes]
+
+
 def facts_in_use(programme: Programme) -> list[tuple[MethodVersion, MethodFacts]]:
     """The newest version of each method in use, with its facts."""
     versions = list(MethodVersion.objects.of(programme).newest().defer("document"))

@@ -1,6 +1,6 @@
 """Taking up a method document, and a programme's own choices on it."""
 
-from collections.abc import Mapping
+from collections.abc import Container, Mapping
 from dataclasses import dataclass
 
 from django.db import transaction
@@ -50,9 +50,8 @@ def in_use(programme: Programme, method_id: str, by: Person) -> MethodVersion | 
     return newest
 
 
-def shipped_not_in_use(programme: Programme) -> list[Method]:
-    """Shipped methods that the programme has not taken up."""
-    used = set(MethodVersion.objects.of(programme).values_list("method_id", flat=True))
+def shipped_beside(used: Container[str]) -> list[Method]:
+    """Shipped methods beside those that a programme uses, of which these are the ids."""
     return [shipped(key) for key in shipped_ids() if key not in used]
 
 

@@ -8,8 +8,9 @@ from django.db.models import Q
 from django.urls import reverse
 from django.utils import timezone
 
-from kessa.library.facts import facts_in_use
+from kessa.library.facts import facts_alone
 from kessa.library.models import Instrument, Lot
+from kessa.library.queries import LotQuery
 from kessa.platform import clock
 from kessa.platform.days import date_text
 from kessa.platform.models import Programme
@@ -39,13 +40,17 @@ class Due:
 
 def materials_in_use(programme: Programme) -> dict[str, Material]:
     """Every reagent, strip and standard of the methods in use, by name."""
-    return combined(one for _, facts in facts_in_use(programme) for one in facts.materials)
+    return combined(one for facts in facts_alone(programme) for one in facts.materials)
 
 
 def stock_lines(programme: Programme, facts: Iterable[MethodFacts]) -> list[StockLine]:
     """Every lot by reagent, those in use first. *facts*: of the methods in use."""
+    return _lines(Lot.objects.of(programme), facts)
+
+
+def _lines(kept: LotQuery, facts: Iterable[MethodFacts]) -> list[StockLine]:
     materials = combined(one for held in facts for one in held.materials)
-    lots = Lot.objects.of(programme).with_use().order_by("reagent", "-in_use", "-opened", "-pk")
+    lots = kept.with_use().order_by("reagent", "-in_use", "-opened", "-pk")
     today = timezone.localdate(clock.now())
     return [_line(lot, materials.get(lot.reagent, Material("")), today) for lot in lots]
 
@@ -58,7 +63,7 @@ def _line(lot: Lot, material: Material, today: date) -> StockLine:
 def running_out(programme: Programme) -> list[Due]:
     """Lots that are bad or run out, and instruments whose check failed or is due; what is wrong now
     first."""
-    lines = stock_lines(programme, (facts for _, facts in facts_in_use(programme)))
+    lines = _lines(Lot.objects.of(programme).filter(in_use=True), facts_alone(programme))
     found = [
         Due(f"{line.lot.reagent} {line.lot.number}", _page("lot", programme, line.lot.pk),
             line.warnings[0].words, line.warnings[0].level)

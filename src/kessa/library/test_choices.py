@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from itertools import groupby
 
-from kessa.library.services import methods_at_hand, shipped_not_in_use
+from kessa.library.services import methods_at_hand, shipped_beside
 from kessa.platform.models import Programme
 from kessa_core.methods import Method
 
@@ -59,7 +59,8 @@ def test_groups(
     favourites, recent: ids of methods; the recent ones in their order.
     """
     in_use = [TestChoice.of(version.method, favourites) for version in methods_at_hand(programme)]
-    rest = [TestChoice.of(method, favourites) for method in shipped_not_in_use(programme)]
+    beside = shipped_beside({choice.id for choice in in_use})
+    rest = [TestChoice.of(method, favourites) for method in beside]
     every = {choice.id: choice for choice in (*in_use, *rest)}
     leading = (
         ("Favourites", [choice.id for choice in every.values() if choice.favourite]),

@@ -81,6 +81,9 @@ class Point(models.Model):
 
     objects = PointQuery.as_manager()
 
+    own_limits: str | None
+    """Given by kessa.places.services.with_own_limits()."""
+
     class Meta:
         ordering = ["water_id", "order", "id"]
         constraints = programme_constraints("water", "pair")

@@ -20,7 +20,7 @@ class PointQuery(ProgrammeQuerySet):
         related = self.select_related(None).select_related("water")
         return related.only("programme", "order", "name", "place", "latitude", "longitude",
                             "water__programme", "water__name", "water__kind",
-                            "water__traits")  # fmt: skip
+                            "water__traits", "water__facts")  # fmt: skip
 
     def give_to(self, rows: Sequence[Any], known: Iterable[Any] = ()) -> None:
         """Give each row its point: from the *known* ones, the others read in one query. A page of

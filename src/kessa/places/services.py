@@ -6,9 +6,12 @@ from typing import Any
 from zoneinfo import ZoneInfo
 
 from django.db import transaction
+from django.db.models import OuterRef, Subquery, Value
+from django.db.models.functions import NullIf
 
 from kessa.places.limit_sets import find_set
 from kessa.places.models import LimitAttachment, Point, Water
+from kessa.places.queries import PointQuery
 from kessa.platform import clock
 from kessa.platform.audit import record
 from kessa.platform.hashes import seal_of
@@ -91,14 +94,6 @@ def own_limits(point: Point, at: datetime) -> str | None:
     return None if key == LimitAttachment.OF_ITS_WATER else key
 
 
-def limits_at(point: Point, at: datetime) -> str:
-    """The id of the limit set that holds at this point at *at*; empty where none does. One
-    query."""
-    attached = LimitAttachment.objects.of(point.programme_id).at_water(point.water_id)
-    rows = attached.in_force(at).values_list("point_id", "limit_set")
-    return key_at(list(rows), point.pk)
-
-
 def key_at(rows: Sequence[tuple[int | None, str]], point: int | None) -> str:
     """Which set holds at a point (None: at those without their own), of attachments of its water
     that have begun, the latest first, each as its point and set."""
@@ -108,10 +103,37 @@ def key_at(rows: Sequence[tuple[int | None, str]], point: int | None) -> str:
     return next((key for at, key in rows if at is None), "")
 
 
+def with_own_limits(points: PointQuery, at: datetime) -> PointQuery:
+    """Each point with the id of the limit set that holds at it alone at *at*, as *own_limits*;
+    None: that of its water."""
+    attached = LimitAttachment.objects.filter(point=OuterRef("pk")).in_force(at)
+    key = Subquery(attached.values("limit_set")[:1])
+    own = NullIf(key, Value(LimitAttachment.OF_ITS_WATER))
+    found: PointQuery = points.annotate(own_limits=own)
+    return found
+
+
 def set_at(point: Point, at: datetime) -> LimitSet | None:
     """The limit set in force at this point at *at*, in its newest edition: those of its limits that
     hold on that day for its part of the water."""
-    key = limits_at(point, at)
+    return sets_at(point, [at])[0]
+
+
+def sets_at(point: Point, moments: Sequence[datetime]) -> list[LimitSet | None]:
+    """The same at each of several *moments*, in one query."""
+    attached = LimitAttachment.objects.of(point.programme_id).at_water(point.water_id)
+    latest_first = attached.in_force(max(moments)).values_list(
+        "valid_from", "point_id", "limit_set"
+    )
+    rows = list(latest_first)
+    keys = []
+    for at in moments:
+        begun = [(where, key) for start, where, key in rows if start is None or start <= at]
+        keys.append(key_at(begun, point.pk))
+    return [_holding(point, key, at) for key, at in zip(keys, moments, strict=True)]
+
+
+def _holding(point: Point, key: str, at: datetime) -> LimitSet | None:
     water = point.water
     if not key:
         return None

@@ -4,7 +4,6 @@ from datetime import date, datetime, time, timedelta
 
 from django.db.models import Q
 from django.utils import timezone
-from django.utils.formats import date_format
 
 
 def start_of(day: date) -> datetime:
@@ -14,7 +13,7 @@ def start_of(day: date) -> datetime:
 
 def date_text(day: date) -> str:
     """A date as "5 November 2026"."""
-    return date_format(day, "j F Y")
+    return f"{day.day} {day:%B} {day.year}"
 
 
 def day_text(moment: datetime) -> str:
@@ -22,9 +21,16 @@ def day_text(moment: datetime) -> str:
     return date_text(timezone.localtime(moment))
 
 
+def short_day(moment: datetime | date) -> str:
+    """A day, short: "5 Nov 2026". Of a moment, where the reader is."""
+    day = timezone.localtime(moment) if isinstance(moment, datetime) else moment
+    return f"{day.day} {day:%b %Y}"
+
+
 def moment_text(moment: datetime) -> str:
     """A moment where the reader is, as "5 November 2026, 10:16"."""
-    return date_format(timezone.localtime(moment), "j F Y, H:i")
+    local = timezone.localtime(moment)
+    return f"{date_text(local)}, {local:%H:%M}"
 
 
 def between_days(column: str, first: date | None, last: date | None) -> Q:

@@ -1,6 +1,6 @@
 """What an audit entry carries of rows, so that a row that was changed afterwards shows."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import UTC, date, datetime, time
 from decimal import Decimal
 from typing import Any
@@ -61,16 +61,27 @@ def sha_of_rows(rows: Sequence[models.Model], version: int = -1) -> str:
     """One hash over rows of one model, in whatever order they come. *version*: of the table, as
     registry.sealed counts them; the newest where it is not given."""
     columns = registry.sealed[rows[0]._meta.label][version]
-    held = [[plain(row.pk), {name: plain(getattr(row, name)) for name in columns}] for row in rows]
+    return sha_of_said([(row.pk, {name: getattr(row, name) for name in columns}) for row in rows])
+
+
+def sha_of_said(rows: Iterable[tuple[Any, Mapping[str, Any]]]) -> str:
+    """The same of rows that were read as their keys and what their columns say."""
+    held = [[plain(key), {name: plain(one) for name, one in said.items()}] for key, said in rows]
     return sha_of(sorted(held, key=lambda one: str(one[0])))
+
+
+AS_THEY_ARE = frozenset((str, int, float, bool, dict, list, type(None)))
+"""The types that JSON holds as they are; an audit looks at some million values."""
 
 
 def plain(value: Any) -> Any:
     """A column's value as JSON holds it."""
+    if type(value) in AS_THEY_ARE:
+        return value
     if isinstance(value, datetime):
         return value.astimezone(UTC).isoformat(timespec="microseconds")
     if isinstance(value, Decimal):
         return f"{value.normalize():f}"
     if isinstance(value, date | time):
         return str(value)
-    return value if isinstance(value, dict | list | int | float | bool | None) else str(value)
+    return value if isinstance(value, dict | list | int | float) else str(value)

@@ -4,6 +4,17 @@ from typing import Any, Self
 
 from kessa.platform.scoping import ProgrammeQuerySet
 
+BESIDE_THE_NAME = (
+    "password", "last_login", "is_superuser", "first_name", "last_name", "email", "is_staff",
+    "is_active", "date_joined", "name_key", "pseudonymised_at",
+)  # fmt: skip
+"""Columns of a person that a page does not read which only names them."""
+
+
+def beside_the_names(*people: str) -> list[str]:
+    """For defer(): what is not read of related *people* of whom only the names are shown."""
+    return [f"{person}__{column}" for person in people for column in BESIDE_THE_NAME]
+
 
 class MembershipQuery(ProgrammeQuerySet):
     """for_person(person).active().in_programme(slug)"""

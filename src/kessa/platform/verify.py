@@ -8,12 +8,14 @@ from typing import Any
 from django.apps import apps
 from django.db.models import Model, QuerySet
 
-from kessa.platform.hashes import digest_of, plain, sha_of_rows
+from kessa.platform.hashes import digest_of, plain, sha_of_said
 from kessa.platform.models import AuditChain, AuditEntry, Programme
 from kessa.platform.registry import registry
 from kessa.platform.revisions import differing
 from kessa_core.records import Break, check
 
+Row = dict[str, Any]
+"""A row as it was read: "pk", and every column that its seal covers."""
 AT_ONCE = 500
 """Entries whose rows are fetched together."""
 
@@ -68,20 +70,25 @@ def _check(
             if len(rows) != wanted:
                 words = f"{wanted} rows of {label} were kept, {len(rows)} are there"
                 yield Break(entry.number, f"{entry.about}: {words}")
-            elif sha_of_rows(rows, one.get("version", 0)) != one["sha"]:
+            elif _sha(rows, label, one.get("version", 0)) != one["sha"]:
                 yield Break(entry.number, f"{entry.about}: a row of {label} was changed")
             elif _filled_later(rows, label, one.get("version", 0)):
                 words = f"a row of {label} holds what no column had when it was sealed"
                 yield Break(entry.number, f"{entry.about}: {words}")
 
 
-def _filled_later(rows: list[Any], label: str, version: int) -> bool:
+def _sha(rows: list[Row], label: str, version: int) -> str:
+    columns = registry.sealed[label][version]
+    return sha_of_said((row["pk"], {name: row[name] for name in columns}) for row in rows)
+
+
+def _filled_later(rows: list[Row], label: str, version: int) -> bool:
     """Whether a row that was sealed by an earlier version of its table says something in a column
     that was added since."""
     versions = registry.sealed[label]
     added = set(versions[-1]) - set(versions[version])
     fields = {one.attname: one for one in apps.get_model(label)._meta.concrete_fields}
-    return any(getattr(row, name) != fields[name].get_default() for row in rows for name in added)
+    return any(row[name] != fields[name].get_default() for row in rows for name in added)
 
 
 def _check_digest(programme: Programme, entry: AuditEntry, one: dict[str, Any]) -> Iterator[Break]:
@@ -95,19 +102,20 @@ def _check_digest(programme: Programme, entry: AuditEntry, one: dict[str, Any]) 
         yield Break(entry.number, f"{entry.about}: a row of {one['model']} was changed")
 
 
-def _rows(programme: Programme, label: str, seals: list[dict[str, Any]]) -> dict[Any, list[Any]]:
+def _rows(programme: Programme, label: str, seals: list[dict[str, Any]]) -> dict[Any, list[Row]]:
     """The rows that these seals are of, by their number or by their batch."""
-    found: dict[Any, list[Any]] = defaultdict(list)
+    found: dict[Any, list[Row]] = defaultdict(list)
     model = apps.get_model(label)
-    kept = model._base_manager.filter(programme=programme)
+    rows = model._base_manager.filter(programme=programme).order_by()
+    kept = rows.values("pk", *registry.sealed[label][-1])
     batches = [one["batch"] for one in seals if "batch" in one]
     numbers = [key for one in seals if "ids" in one for key in one["ids"]]
     if batches:
         for row in kept.filter(batch__in=batches):
-            found[row.batch].append(row)
+            found[row["batch"]].append(row)
     if numbers:
         for row in kept.filter(pk__in=numbers):
-            found[plain(row.pk)].append(row)
+            found[plain(row["pk"])].append(row)
     return found
 
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime
 from typing import Any
 
 from django.db import connections
@@ -10,15 +10,19 @@ from django.db import connections
 from kessa.platform.replica import reading_from
 from kessa.results.models import LatestResult, Result, sign_of
 from kessa.results.queries import EARLIER, REPORTABLE
+from kessa_core.quantities import Interval
+from kessa_core.quantities.rounding import figure
 from kessa_core.trends.series import Earlier
 
 MOST = 300
 """Results that a chart draws one by one; of more, the lowest and highest of each short while."""
+STRETCHES = 80
+"""Short whiles that a dense history is cut into, each some pixels wide."""
 
 PAST = """
 WITH past AS MATERIALIZED (
-    SELECT r.id, r.sampled_at, e.number, e.low, e.high, r.outcome_code, e.qualifier,
-           e.finish = 'done' AS counts
+    SELECT r.id, date_part('epoch', r.sampled_at) AS at, e.number, e.low, e.high, r.outcome_code,
+           e.qualifier, e.finish = 'done' AS counts
     FROM places_point p
     JOIN results_result r ON r.point_id = p.id
     JOIN results_evaluation e ON e.id = r.current_id
@@ -28,20 +32,20 @@ WITH past AS MATERIALIZED (
 )
 """
 THINNED = """
-, ends AS (
-    SELECT min(sampled_at) AS first, max(sampled_at) AS last FROM past
-), cut AS MATERIALIZED (
-    SELECT past.*, width_bucket(
-        extract(epoch FROM sampled_at), extract(epoch FROM first),
-        extract(epoch FROM last) + 1, %(stretches)s
-    ) AS stretch
-    FROM past, ends
+, cut AS MATERIALIZED (
+    SELECT past.*, width_bucket(at, first, last + 1, %(stretches)s) AS stretch,
+           at IN (first, last) AS is_end
+    FROM past, (SELECT min(at) AS first, max(at) AS last FROM past) ends
+), drawn AS (
+    (SELECT DISTINCT ON (stretch) * FROM cut ORDER BY stretch, number, id)
+    UNION (SELECT DISTINCT ON (stretch) * FROM cut ORDER BY stretch, number DESC, id)
+    UNION (SELECT * FROM cut WHERE is_end)
 )
-(SELECT DISTINCT ON (stretch) * FROM cut ORDER BY stretch, number, id)
-UNION (SELECT DISTINCT ON (stretch) * FROM cut ORDER BY stretch, number DESC, id)
-UNION (SELECT cut.* FROM cut, ends WHERE sampled_at IN (first, last))
 """
-ORDER = " ORDER BY sampled_at, id"
+SHOWN = """
+SELECT at, number, low, high, outcome_code, qualifier, counts FROM {drawn} ORDER BY at, id
+"""
+"""Times as seconds since 1970, which the driver reads much faster than times."""
 
 
 @dataclass(frozen=True)
@@ -62,6 +66,15 @@ class Past:
         """The sign of its verdict."""
         return sign_of(self.code)
 
+    def text(self, decimals: int) -> str:
+        """The figure as printed; a bound is rounded outwards."""
+        way = {"<": "up", ">": "down"}.get(self.qualifier, "half-up")
+        return f"{self.qualifier} {figure(self.number, decimals, way)}".strip()
+
+    def range_text(self, decimals: int) -> str:
+        """Its 95 % range as printed; nothing of a bound."""
+        return "" if self.qualifier else Interval(self.low, self.high).text(decimals)
+
     @property
     def as_core(self) -> Earlier:
         """The result as the core compares it."""
@@ -71,10 +84,12 @@ class Past:
 def history_of(latest: LatestResult, most: int = MOST) -> list[Past]:
     """The reportable results of a quantity at a point, the oldest first.
 
-    With more than *most* of them only the lowest and the highest of each of *most* / 2 equal
-    stretches of time, and the first and the last: no peak and no gap is lost.
+    With more than *most* of them only the lowest and the highest of each of some equal stretches of
+    time, and the first and the last: no peak and no gap is lost.
     """
-    statement = PAST + (THINNED if latest.count > most else "SELECT * FROM past") + ORDER  # noqa: S608 - fixed parts
+    dense = latest.count > most
+    shown = SHOWN.format(drawn="drawn" if dense else "past")
+    statement = f"{PAST}{THINNED if dense else ''}{shown}"
     values: dict[str, Any] = {
         "programme": latest.programme_id,
         "point": latest.point_id,
@@ -83,13 +98,13 @@ def history_of(latest: LatestResult, most: int = MOST) -> list[Past]:
         "basis": latest.basis,
         "unit": latest.unit,
         "reportable": list(REPORTABLE),
-        "stretches": most // 2,
+        "stretches": min(most // 2, STRETCHES),
     }
     with connections[reading_from()].cursor() as cursor:
         cursor.execute(statement, values)
         return [
             Past(
-                at,
+                datetime.fromtimestamp(at, UTC),
                 number,
                 low or 0.0,
                 number if high is None else high,
@@ -97,7 +112,7 @@ def history_of(latest: LatestResult, most: int = MOST) -> list[Past]:
                 qualifier,
                 counts,
             )
-            for _, at, number, low, high, code, qualifier, counts, *_ in cursor.fetchall()
+            for at, number, low, high, code, qualifier, counts in cursor.fetchall()
         ]
 
 

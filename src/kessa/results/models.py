@@ -62,6 +62,9 @@ class Result(models.Model):
 
     objects = ResultQuery.as_manager()
 
+    in_all: int
+    """How many results wait, given by the queue of a reviewer."""
+
     class Meta:
         constraints = [
             *programme_constraints("run", "point", "current"),
@@ -76,7 +79,6 @@ class Result(models.Model):
             models.Index(
                 fields=["programme", "waits_for", "sampled_at", "id"],
                 name="results_result_waiting",
-                condition=~models.Q(waits_for=""),
             ),
         ]
 

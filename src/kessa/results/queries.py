@@ -7,6 +7,7 @@ from django.db.models import F, Q, Value
 from django.db.models.functions import Greatest
 
 from kessa.platform.days import between_days
+from kessa.platform.queries import beside_the_names
 from kessa.platform.scoping import ProgrammeQuerySet
 from kessa.runs.models import RunInstrument, RunLot
 from kessa_core.runs import WITHOUT_FIGURE
@@ -17,6 +18,8 @@ OF_AN_EVALUATION = (
     "bracket_low", "bracket_high", "said", "said_range", "kit_verdict", "how",
 )  # fmt: skip
 """Columns that a list shows; the others are read on a result's page alone."""
+OF_A_FIGURE = ("result", "programme", "figure", "number", "parameter", "form", "basis", "unit")
+"""Columns of an evaluation that say its figure and unit."""
 OF_A_POINT = ("programme", "order", "name", "water__name")
 
 OF_A_ROW = (
@@ -94,6 +97,21 @@ class ResultQuery(ProgrammeQuerySet):
         """The same without its point, which log_rows() gives it."""
         return self.select_related("current", "run__opened_by").only("point", *OF_A_ROW)
 
+    def for_queue(self) -> Self:
+        """What the queue of a reviewer says of each."""
+        return self.select_related("current", "point", "run__opened_by").only(
+            "programme", "parameter", "sampled_at", "outcome_code", "point__programme",
+            "point__name", "run__programme", "run__opened_by__username",
+            "run__opened_by__shown_name", *(f"current__{name}" for name in OF_A_FIGURE),
+        )  # fmt: skip
+
+    def for_values(self) -> Self:
+        """What was measured, when, and in which part of the water."""
+        return self.select_related("current", "point").only(
+            "programme", "parameter", "sampled_at", "point__programme", "point__part",
+            *(f"current__{name}" for name in OF_AN_EVALUATION),
+        )  # fmt: skip
+
     def for_links(self) -> Self:
         """What a link to a result says: what was measured, where and when."""
         return self.select_related("point").only(
@@ -101,14 +119,15 @@ class ResultQuery(ProgrammeQuerySet):
         )
 
     def with_evidence(self) -> Self:
-        """Everything a result's page shows of its run and sample, in one query."""
-        return self.select_related(
-            "current",
+        """Everything a result's page shows of its run and sample, in one query; its evaluations are
+        read together."""
+        related = self.select_related(
             "point__water",
             "run__version",
             "run__opened_by",
             "run__sample__taken_by",
         )
+        return related.defer(*beside_the_names("run__opened_by", "run__sample__taken_by"))
 
     def between(self, first: date | None, last: date | None) -> Self:
         """Sampled from *first* to *last*, both days included; None is open."""

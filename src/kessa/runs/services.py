@@ -284,7 +284,7 @@ def events_of_each(programme_id: int, runs: Sequence[Run]) -> dict[UUID, list[Co
 
 def state_of(run: Run, events: Sequence[CoreEvent] | None = None) -> RunState:
     """The run's state from all its events; they are read where they are not given."""
-    return fold(run.method, events or events_of(run), run.core_lots)
+    return fold(run.method, events_of(run) if events is None else events, run.core_lots)
 
 
 def set_finish(run: Run, finish: str, person: Person | None) -> list[dict[str, Any]]:

@@ -1,11 +1,13 @@
 """What was measured of a sample, about its time and lately at other parts of its water."""
 
-from collections.abc import Iterable
+from bisect import bisect_left, bisect_right
+from collections.abc import Iterable, Iterator, Sequence
 
 from kessa.results.models import Result
 from kessa.visits.models import Sample
 from kessa_core.derived.deriving import OLDEST, SAME_SAMPLE, Measured, Place
 from kessa_core.judging import Limit
+from kessa_core.judging.formulas import DEPENDING
 from kessa_core.quantities import Interval, Quantity, Value
 
 WATER_C = Quantity("temperature", "water", "", "°C")
@@ -26,10 +28,33 @@ def measured_with(sample: Sample) -> list[Measured]:
     about = results.filter(
         point__water=point.water_id, sampled_at__range=(at - OLDEST, at + SAME_SAMPLE)
     )
-    near = about.nearest_of_each(at).select_related("current", "point")
+    return _of(sample, about.nearest_of_each(at).for_values())
+
+
+def measured_with_each(samples: Sequence[Sample]) -> Iterator[list[Measured]]:
+    """The same for each of several samples of one water, in one query: of what formulas of limits
+    depend on, every value of that time."""
+    moments = [sample.known_at for sample in samples]
+    water, first, last = samples[0].point.water_id, min(moments), max(moments)
+    results = Result.objects.of(samples[0].programme_id).counting()
+    about = results.filter(
+        point__water=water,
+        parameter__in=DEPENDING,
+        sampled_at__range=(first - OLDEST, last + SAME_SAMPLE),
+    )
+    rows = list(about.order_by("sampled_at").for_values())
+    times = [row.sampled_at for row in rows]
+    for sample, at in zip(samples, moments, strict=True):
+        some = rows[bisect_left(times, at - OLDEST) : bisect_right(times, at + SAME_SAMPLE)]
+        yield _of(sample, sorted(some, key=lambda one: -one.pk))
+
+
+def _of(sample: Sample, results: Iterable[Result]) -> list[Measured]:
+    """Of these results those of the sample's point and of other parts of its water."""
+    point, at = sample.point, sample.known_at
     found = [
         Measured(value, one.sampled_at, one.point.part)
-        for one in near
+        for one in results
         if (one.point_id == point.pk or one.point.part != point.part)
         and (value := one.evaluation.value)
     ]
@@ -47,5 +72,22 @@ def for_sample(limits: Iterable[Limit], sample: Sample) -> tuple[Limit, ...]:
     known = tuple(limits)
     if not any(limit.formula for limit in known):
         return known
-    measured, place = measured_with(sample), place_of(sample)
-    return tuple(limit.for_sample(measured, sample.known_at, place) for limit in known)
+    return _computed(known, sample, measured_with(sample))
+
+
+def for_each_sample(
+    limits: Iterable[Limit], samples: Sequence[Sample]
+) -> Iterator[tuple[Limit, ...]]:
+    """The same for each of several samples of one water, in one query for all of them."""
+    if not samples:
+        return
+    known = tuple(limits)
+    for sample, measured in zip(samples, measured_with_each(samples), strict=True):
+        yield _computed(known, sample, measured)
+
+
+def _computed(
+    limits: Iterable[Limit], sample: Sample, measured: Sequence[Measured]
+) -> tuple[Limit, ...]:
+    place = place_of(sample)
+    return tuple(limit.for_sample(measured, sample.known_at, place) for limit in limits)

@@ -47,11 +47,12 @@ class VerdictQuery(ProgrammeQuerySet):
     def newest_rounds(self, evaluations: Collection[int]) -> dict[int, list[Any]]:
         """The newest round of verdicts on each of these evaluations, by its number, the leading one
         first, each with its limit; in one query, where the limits have been read before."""
-        later = self.filter(evaluation=OuterRef("evaluation_id"), round__gt=OuterRef("round"))
-        newest = self.filter(~Exists(later), evaluation_id__in=list(evaluations))
+        rounds = self.filter(evaluation_id__in=list(evaluations))
         found: dict[int, list[Any]] = defaultdict(list)
-        for verdict in newest.order_by("-leads", "pk"):
-            found[verdict.evaluation_id].append(verdict)
+        for verdict in rounds.order_by("-round", "-leads", "pk"):
+            newest = found[verdict.evaluation_id]
+            if not newest or newest[0].round == verdict.round:
+                newest.append(verdict)
         give_limits([verdict for newest in found.values() for verdict in newest])
         return found
 

@@ -15,7 +15,7 @@ from kessa.places.models import LimitAttachment, Point, Water
 from kessa.places.services import key_at
 from kessa.platform import clock
 from kessa.results.models import Evaluation, LatestResult
-from kessa.verdicts.measured import for_sample
+from kessa.verdicts.measured import for_each_sample
 from kessa.verdicts.models import Verdict
 from kessa.verdicts.services import Judgement, judge_value, judged_limits, new_round
 from kessa_core import VERSION
@@ -201,21 +201,33 @@ def _is_plain(limit: Limit, quantity: Quantity) -> bool:
 def _in_sql(
     period: Period, quantity: Quantity, limits: Sequence[Limit], batch: str, by: int | None
 ) -> int:
-    statement, values = judged_in_sql(period, quantity, limits, KEEP)
+    also = "" if limits else WITH_A_LIMIT_ONCE
+    statement, values = judged_in_sql(period, quantity, limits, KEEP, also)
     with connection.cursor() as cursor:
         cursor.execute(statement, [*values, clock.now(), by, VERSION, batch])
         return int(cursor.fetchone()[0])
 
 
+WITH_A_LIMIT_ONCE = """
+    AND (
+        EXISTS (
+            SELECT FROM verdicts_verdict v WHERE v.evaluation_id = e.id AND v.limit_id IS NOT NULL
+        ) OR NOT EXISTS (SELECT FROM verdicts_verdict v WHERE v.evaluation_id = e.id)
+    )
+"""
+"""Where there is no limit now: only what was judged by one, or not at all, can change."""
+
+
 def judged_in_sql(
-    period: Period, quantity: Quantity, limits: Sequence[Limit], then: str
+    period: Period, quantity: Quantity, limits: Sequence[Limit], then: str, also: str = ""
 ) -> tuple[str, list[Any]]:
     """A statement that judges the values of a period by these limits and goes on with *then*, which
-    reads them as led (id, place, judged, code, reported_code, leads); and its parameters."""
+    reads them as led (id, place, judged, code, reported_code, leads); and its parameters. *also*:
+    one more condition on the evaluation e."""
     where, values = period.where
     rows, bounds = _bounds(period, quantity, limits)
     values += [quantity.parameter, quantity.form, quantity.basis, quantity.unit, *bounds]
-    return JUDGE.format(where=where, bounds=rows, **PIECES) + then, values
+    return JUDGE.format(where=where, also=also, bounds=rows, **PIECES) + then, values
 
 
 def _bounds(period: Period, quantity: Quantity, limits: Sequence[Limit]) -> tuple[str, list[Any]]:
@@ -264,7 +276,7 @@ WITH candidates AS (
         r.outcome_code
     FROM results_result r JOIN results_evaluation e ON e.id = r.current_id
     WHERE {where} AND e.number IS NOT NULL
-    AND r.parameter = %s AND e.form = %s AND e.basis = %s AND e.unit = %s
+    AND r.parameter = %s AND e.form = %s AND e.basis = %s AND e.unit = %s {also}
 ), judged AS (
     SELECT c.id, c.programme_id, c.sampled_at, l.place, l.judged,
         CASE WHEN l.least IS NULL THEN 'none'
@@ -278,24 +290,28 @@ WITH candidates AS (
             ELSE 'within' END AS reported_code
     FROM candidates c CROSS JOIN (VALUES {bounds}) AS l(place, judged, least, most)
 ), led AS (
-    SELECT *, place = coalesce(
-        max(place) FILTER (WHERE code = 'beyond') OVER w,
-        min(place) FILTER (WHERE code = 'close') OVER w,
-        min(place) FILTER (WHERE code = 'within') OVER w,
-        min(place) OVER w) AS leads
-    FROM judged WINDOW w AS (PARTITION BY id)
+    SELECT j.*, j.place = l.leader AS leads
+    FROM judged j JOIN (
+        SELECT id, coalesce(
+            max(place) FILTER (WHERE code = 'beyond'),
+            min(place) FILTER (WHERE code = 'close'),
+            min(place) FILTER (WHERE code = 'within'),
+            min(place)) AS leader
+        FROM judged GROUP BY id
+    ) l ON l.id = j.id
 )
 """
 KEEP = """
-, rounds AS (
+, newest AS (
     SELECT v.evaluation_id, v.round, string_agg(
         concat_ws(' ', v.limit_id, v.code, v.reported_code, v.leads), ',' ORDER BY v.limit_id
     ) AS said
-    FROM verdicts_verdict v WHERE v.evaluation_id IN (SELECT id FROM candidates)
+    FROM candidates c
+    CROSS JOIN LATERAL (
+        SELECT max(round) AS round FROM verdicts_verdict WHERE evaluation_id = c.id
+    ) last
+    JOIN verdicts_verdict v ON v.evaluation_id = c.id AND v.round = last.round
     GROUP BY v.evaluation_id, v.round
-), newest AS (
-    SELECT DISTINCT ON (evaluation_id) evaluation_id, round, said
-    FROM rounds ORDER BY evaluation_id, round DESC
 ), wanted AS (
     SELECT id, string_agg(
         concat_ws(' ', judged, code, reported_code, leads), ',' ORDER BY judged
@@ -370,17 +386,17 @@ def judged_by_the_core(
 ) -> list[tuple[Evaluation, Judgement]]:
     """These evaluations, each judged by the limits as they are for its sample."""
     evaluations = Evaluation.objects.of(programme).filter(pk__in=list(sampled)).order_by("pk")
-    if any(limit.formula for limit in limits):
+    computed = any(limit.formula for limit in limits)
+    if computed:
         evaluations = evaluations.select_related("result__run__sample__point")
-    found = []
-    for one in evaluations:
-        if value := one.value:
-            own = limits
-            if any(limit.formula for limit in limits):
-                own = for_sample(limits, one.result.run.sample)
-            context = PointContext(tuple(own)).of(value.quantity)
-            found.append((one, judge_value(value, context)))
-    return found
+    with_value = [(one, value) for one in evaluations if (value := one.value)]
+    own: Iterable[Sequence[Limit]] = [limits] * len(with_value)
+    if computed:
+        own = for_each_sample(limits, [one.result.run.sample for one, _ in with_value])
+    return [
+        (one, judge_value(value, PointContext(tuple(some)).of(value.quantity)))
+        for (one, value), some in zip(with_value, own, strict=True)
+    ]
 
 
 def follow(programme: int, batch: str, by: int | None) -> tuple[int, int]:

@@ -62,6 +62,12 @@ class SampleQuery(ProgrammeQuerySet):
             "visit__programme", "visit__begun_at",
         )  # fmt: skip
 
+    def for_visits(self) -> Self:
+        """When, and what was found; without point and visit."""
+        return self.select_related(None).only(
+            "programme", "visit", "outcome", "reason", "weather_before", "taken_at"
+        )
+
     def saying(self, programme: Any, wanted: str) -> Self:
         """Samples where each of these words stands in note, reason or weather, or in the name of
         the member who took it. Names are looked up first; they are no part of a sample. Of less

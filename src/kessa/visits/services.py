@@ -14,6 +14,7 @@ from kessa.platform import clock
 from kessa.platform.audit import record
 from kessa.platform.hashes import seal_of
 from kessa.platform.models import Person, Programme
+from kessa.platform.queries import beside_the_names
 from kessa.visits.models import Sample, TestAsked, TestSet, Visit, VisitEvent
 from kessa.visits.projection import CORRECTABLE, apply, as_plain, states_after, store
 from kessa_core.runs.visit_acts import VisitAct
@@ -302,7 +303,7 @@ def set_test_state(
 def corrections_of(sample: Sample) -> list[VisitEvent]:
     """The corrections of a sample, the newest first."""
     corrected = sample.events.filter(kind=Kind.CORRECTED).select_related("by")
-    return list(corrected.order_by("-pk"))
+    return list(corrected.defer(*beside_the_names("by")).order_by("-pk"))
 
 
 def context_of(sample: Sample) -> dict[str, Any]:

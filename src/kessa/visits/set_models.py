@@ -34,6 +34,9 @@ class TestSet(models.Model):
 
     objects = SetQuery.as_manager()
 
+    days_done: list[date]
+    """Given by with_days_done()."""
+
     class Meta:
         constraints = programme_constraints("case")
         ordering = ["name", "pk"]

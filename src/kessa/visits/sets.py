@@ -80,14 +80,8 @@ def prepared_for(begun: TestSet, due: date | None) -> Prepared:
 
 
 def today_of(sets: Iterable[TestSet], today: date) -> list[SetToday]:
-    """Each set with where it stands, what is due first; one query for all."""
-    listed = list(sets)
-    done: dict[int, set[date]] = {one.pk: set() for one in listed}
-    if listed:
-        visits = Visit.objects.of(listed[0].programme_id).filter(set__in=done)
-        for set_id, day in visits.exclude(due_on=None).values_list("set", "due_on"):
-            done[set_id].add(day)
-    found = [SetToday(one, _standing(one, done[one.pk], today)) for one in listed]
+    """Each set with where it stands, what is due first. The sets have their days done."""
+    found = [SetToday(one, _standing(one, set(one.days_done), today)) for one in sets]
     return sorted(found, key=lambda one: (one.due is None, one.due or date.max, _next(one)))
 
 

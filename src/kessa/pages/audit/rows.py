@@ -5,9 +5,10 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.core.exceptions import ValidationError
-from django.db.models import Model
+from django.utils import timezone
 
 from kessa.pages.audit.words import details, link_of, sentence
+from kessa.platform.days import short_day
 from kessa.platform.models import AuditEntry, Programme
 from kessa.platform.registry import registry
 
@@ -17,6 +18,8 @@ class AuditRow:
     """An entry in words; link: the page of what it is about, where there is one."""
 
     entry: AuditEntry
+    day: str
+    time: str
     sentence: str
     details: str
     about: str
@@ -30,6 +33,8 @@ def audit_rows(programme: Programme, entries: Iterable[AuditEntry]) -> list[Audi
     return [
         AuditRow(
             entry,
+            short_day(entry.at),
+            f"{timezone.localtime(entry.at):%H:%M:%S}",
             sentence(entry.act),
             details(entry.data),
             names.get(entry.about, entry.about),
@@ -49,14 +54,13 @@ def names_of(programme: Programme, abouts: Iterable[str]) -> Mapping[str, str]:
             by_model.setdefault(model, []).append(key)
     for model, keys in by_model.items():
         kind, naming, related = registry.names[model]
-        rows = kind._base_manager.filter(**_own(kind, programme), pk__in=keys)
+        if kind is Programme:
+            found[f"{model}:{programme.pk}"] = naming(programme)
+            continue
+        rows = kind._base_manager.filter(programme=programme, pk__in=keys)
         for row in rows.select_related(*related):
             found[f"{model}:{row.pk}"] = naming(row)
     return found
-
-
-def _own(kind: type[Model], programme: Programme) -> dict[str, Any]:
-    return {} if kind is Programme else {"programme": programme}
 
 
 def _key(model: str, number: str) -> Any:

@@ -12,7 +12,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from kessa.library import drafts
 from kessa.library.models import MethodDraft, MethodVersion
-from kessa.library.services import methods_of, shipped_not_in_use
+from kessa.library.services import methods_of, shipped_beside
 from kessa.pages.bench.opening import opening_of
 from kessa.pages.editor.beside import beside_of
 from kessa.pages.editor.by_hand import payload_of, practice_of, stand_ins
@@ -30,6 +30,7 @@ from kessa_core.documents.load import MAX_BYTES, InvalidDocument
 from kessa_core.drafts import fields, problems
 from kessa_core.errors import CoreError
 from kessa_core.judging.context import PointContext
+from kessa_core.methods import Method
 from kessa_core.sheets.rows import gauge_maximums
 
 WRONG = HTTPStatus.UNPROCESSABLE_ENTITY
@@ -38,7 +39,7 @@ WRONG = HTTPStatus.UNPROCESSABLE_ENTITY
 @needs(Permission.MANAGE)
 def begin(request: ProgrammeRequest) -> HttpResponse:
     """Begin a draft: with what is held in the hand, or with the nearest kit."""
-    methods = [*methods_of(request.programme), *shipped_not_in_use(request.programme)]
+    methods = _methods(request)
     form = BeginForm(form_data(request), methods)
     if request.method == "POST" and form.is_valid():
         title, like = form.cleaned_data["title"], form.cleaned_data["like"]
@@ -77,10 +78,15 @@ def bring_in(request: ProgrammeRequest) -> HttpResponse:
     return redirect("draft", request.programme.slug, made.pk)
 
 
+def _methods(request: ProgrammeRequest) -> list[Method]:
+    """Every method that a draft can begin like: those in use, then those that are shipped."""
+    used = methods_of(request.programme)
+    return [*used, *shipped_beside({one.id for one in used})]
+
+
 def _begin_again(request: ProgrammeRequest, form: FileForm, wrong: list[str]) -> HttpResponse:
-    methods = [*methods_of(request.programme), *shipped_not_in_use(request.programme)]
     context = {
-        "form": BeginForm(None, methods),
+        "form": BeginForm(None, _methods(request)),
         "file_form": form,
         "starts": page_of({}).starts,
         "wrong": wrong,

@@ -157,6 +157,7 @@ class Sheet:
         return read
 
     def _moment(self, row: TypedRow, day_before: str) -> datetime | None:
+        """When it was sampled; without a time at noon, today before noon just now."""
         day = day_of(row.day or day_before)
         if day is None:
             row.wrong["day"] = "Type the day of sampling, such as 28.11.2026."
@@ -165,8 +166,9 @@ class Sheet:
             row.wrong["time"] = "Type a time, such as 9:40."
         if day is None or at is None:
             return None
-        moment = timezone.make_aware(datetime.combine(day, at))
-        now = timezone.localtime()
+        moment, now = timezone.make_aware(datetime.combine(day, at)), timezone.localtime()
+        if not row.time and day == now.date():
+            moment = min(moment, now.replace(second=0, microsecond=0))
         if moment > now + timedelta(minutes=2):
             if day > now.date():
                 row.wrong["day"] = "This day is in the future."

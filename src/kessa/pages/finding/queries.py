@@ -24,7 +24,7 @@ from kessa_core.judging.limits import Limit
 from kessa_core.methods import Method, shipped, shipped_ids
 
 RECENT = 6
-SHOWN = 40
+SHOWN = 30
 
 
 @dataclass

@@ -5,7 +5,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from kessa.library.models import MethodVersion
-from kessa.library.services import shipped_not_in_use
+from kessa.library.services import shipped_beside
 from kessa.pages.log.rows import LogRow, log_rows
 from kessa.pages.points.latest import Line, newest_lines
 from kessa.places.limit_sets import find_sets
@@ -127,9 +127,10 @@ def newest_against(programme: Programme, held: LimitSet, limit: Limit) -> list[L
 
 def methods_for(programme: Programme, limit: Limit) -> list[MethodAnswer]:
     """What can be told of a limit by the methods in use and by those that are only shipped."""
-    in_use = MethodVersion.objects.of(programme).newest()
+    in_use = list(MethodVersion.objects.of(programme).newest())
     known = [(version.method, version.number) for version in in_use]
-    known += [(method, "") for method in shipped_not_in_use(programme)]
+    beside = shipped_beside({version.method_id for version in in_use})
+    known += [(method, "") for method in beside]
     return answers(limit, known)
 
 

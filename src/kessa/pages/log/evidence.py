@@ -17,9 +17,10 @@ from kessa.pages.log.words import was
 from kessa.pages.points.latest import draw_judged
 from kessa.places.facts import system_inputs
 from kessa.places.models import Point
-from kessa.places.services import set_at
+from kessa.places.services import sets_at
 from kessa.platform.models import Person
-from kessa.results.models import Result
+from kessa.platform.queries import beside_the_names
+from kessa.results.models import Evaluation, Result
 from kessa.runs.models import Event, Run
 from kessa.ui.gauges import GaugeView
 from kessa.verdicts.measured import for_sample
@@ -28,12 +29,10 @@ from kessa.visits.models import Sample, VisitEvent
 from kessa.visits.services import corrections_of
 from kessa_core.calculations.filling import filled
 from kessa_core.describing.acts import acts_of
+from kessa_core.judging import LimitSet
 from kessa_core.judging import Verdict as CoreVerdict
+from kessa_core.methods import Method
 from kessa_core.methods.stage import Stage
-from kessa_core.quality.budget import Budget, budget
-from kessa_core.runs import Event as CoreEvent
-from kessa_core.runs import fold
-from kessa_core.runs.stage_readers import reader_of_run
 
 
 def gauge_of(result: Result) -> GaugeView | None:
@@ -45,10 +44,13 @@ def gauge_of(result: Result) -> GaugeView | None:
 
 def evidence(result: Result, person: Person, role: str) -> dict[str, Any]:
     """Everything for the page, as *person* in this *role* sees it."""
+    made = evaluations_of(result)
     current, method, run = result.evaluation, result.run.method, result.run
+    run.sample.point = result.point
+    then, now = sets_at(result.point, [run.sample.sampled_at, timezone.now()])
     stage = stage_of(result)
-    rows = list(Event.objects.of_run(run).select_related("person"))
-    events = [row.as_core() for row in rows]
+    sent = Event.objects.of_run(run).select_related("person")
+    rows = list(sent.defer(*beside_the_names("person")))
     corrections = corrections_of(run.sample)
     own = analysts(run, (row.person_id for row in rows), corrections)
     leads = next(iter(current_verdicts(result)), None)
@@ -59,31 +61,33 @@ def evidence(result: Result, person: Person, role: str) -> dict[str, Any]:
         "verdict": leads,
         "limit": leads.limit if leads else None,
         "sentences": sentences_of(result),
-        "today": verdict_today(result),
+        "today": verdict_today(result, now),
         "gauge": gauge_of(result),
         "method": method,
         "stage": stage,
         "read_title": stage.reader().read_title if stage else "Read",
-        "following": following(run.sample, result.parameter),
-        "acts": partial(acts_of, events, method),
+        "following": following(run.sample, then, result.parameter),
+        "acts": partial(_acts, rows, method),
         "determinations": determinations_of(result, {row.pk: row.person for row in rows}),
         "photographs": photographs_of(result, rows),
-        "earlier": earlier(result),
-        "reviews": list(result.reviews.select_related("by")),
+        "earlier": earlier(made),
+        "reviews": list(result.reviews.select_related("by").defer(*beside_the_names("by"))),
         "sample_corrections": in_words(run.sample, corrections),
         "own": own,
-        "events": events,
     }
 
 
+def _acts(rows: Sequence[Event], method: Method) -> list[dict[str, Any]]:
+    return acts_of([row.as_core() for row in rows], method)
+
+
 def whole_evidence(result: Result, person: Person, role: str) -> dict[str, Any]:
-    """What a result's own page shows beside its evidence: what made it wide, what
-    it is linked with, and what this person may do."""
+    """What a result's own page shows beside its evidence: what it is linked with, what it can be
+    worked on with, and what this person may do."""
     shown = evidence(result, person, role)
     return shown | {
         "linked": linked(result),
         "calculations": calculations_with(result, shown["following"]),
-        "budget": budget_of(result, shown["events"]),
         "may_correct": may_correct(result, person, role, shown["own"]),
         "may_answer": result.waits_for == "analyst" and person.pk in shown["own"],
     }
@@ -106,23 +110,16 @@ def stage_of(result: Result) -> Stage | None:
     return result.run.method.stage(result.stage_of(result.run))
 
 
-def budget_of(result: Result, events: Sequence[CoreEvent]) -> Budget | None:
-    """Where the width of the interval comes from; None where there is no two-sided one."""
-    stage = stage_of(result)
-    if result.evaluation.finish != "done" or stage is None or stage.reference:
-        return None
-    state = fold(result.run.method, events, result.run.core_lots)
-    held = next(one for one in state.stages if one.id == stage.id)
-    seen = [d.seen for d in held.samples if d.seen]
-    blanks = [d.seen for d in held.blanks if d.seen]
-    reader = reader_of_run(stage, held, result.run.core_lots)
-    found = budget(reader, seen, blanks) if not held.extra else None
-    return found.scaled(held.base) if found else None
+def evaluations_of(result: Result) -> list[Evaluation]:
+    """Every evaluation of a result, the newest first, which gets its current one of them."""
+    by = result.evaluations.select_related("made_by").defer(*beside_the_names("made_by"))
+    made = list(by)
+    result.current = next((one for one in made if one.pk == result.current_id), None)
+    return made
 
 
-def earlier(result: Result) -> list[dict[str, Any]]:
-    """The evaluations that were struck, the newest first, each with what struck it."""
-    made = list(result.evaluations.select_related("made_by"))
+def earlier(made: Sequence[Evaluation]) -> list[dict[str, Any]]:
+    """Of evaluations, the newest first, those that were struck, each with what struck it."""
     return [
         {"e": old, "value": old.value, "by": newer.made_by,
          "at": newer.made_at, "why": newer.why}
@@ -160,12 +157,12 @@ def status_of(determination: Mapping[str, Any], stage: Stage | None) -> str:
     return "not in the mean, used for the 95 % range"
 
 
-def verdict_today(result: Result) -> CoreVerdict | None:
-    """The verdict by the limits that apply now, where it is not the recorded one."""
+def verdict_today(result: Result, held: LimitSet | None) -> CoreVerdict | None:
+    """The verdict by the limits that apply now, those of *held*, where it is not the recorded
+    one."""
     value = result.evaluation.value
     if value is None or not result.verdicts:
         return None
-    held = set_at(result.point, timezone.now())
     limits = held.of_all([value.quantity]) if held else ()
     now = verdict_by(for_sample(limits, result.run.sample), value)
     recorded = result.verdicts[0].as_core
@@ -187,5 +184,5 @@ def linked(result: Result) -> list[Result]:
     beside = [*runs.order_by().values_list("pk", flat=True), result.run.continues_id]
     if beside == [None]:
         return []
-    results = Result.objects.of(result.programme_id).with_evidence()
+    results = Result.objects.of(result.programme_id).select_related("current", "run__version")
     return list(results.filter(run__in=[run for run in beside if run]))

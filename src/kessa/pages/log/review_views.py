@@ -18,10 +18,10 @@ from kessa.platform.errors import ActionNotAllowed
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
 from kessa.results.models import Result
-from kessa.ui.counts import capped_count
+from kessa.ui.counts import capped_size, in_words
 from kessa.ui.row_number import row_number
 
-LISTED = 14
+LISTED = 8
 
 
 @needs(Permission.REVIEW)
@@ -72,7 +72,9 @@ def reply(request: ProgrammeRequest, result_id: int) -> HttpResponse:
 
 
 def _waiting(request: ProgrammeRequest) -> list[Result]:
-    return list(Result.objects.of(request.programme).for_review().for_lists()[: LISTED + 1])
+    """The first of the queue, each with how many wait in all."""
+    waiting = Result.objects.of(request.programme).for_review()
+    return list(waiting.for_queue().annotate(in_all=capped_size(waiting))[:LISTED])
 
 
 def _chosen(request: ProgrammeRequest, waiting: Sequence[Result]) -> Result | None:
@@ -99,13 +101,9 @@ def _page(
     waiting: Sequence[Result],
     form: DecisionForm | None = None,
 ) -> HttpResponse:
-    """waiting: the first of the queue, one more than are listed."""
-    count = str(len(waiting))
-    if len(waiting) > LISTED:
-        count = capped_count(Result.objects.of(request.programme).for_review())
     context: dict[str, Any] = {
-        "count": count,
-        "waiting": waiting[:LISTED],
+        "count": in_words(waiting[0].in_all) if waiting else "0",
+        "waiting": waiting,
         "form": form,
     }
     if result:

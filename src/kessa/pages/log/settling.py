@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from kessa.library.models import MethodVersion
-from kessa.library.services import shipped_not_in_use
+from kessa.library.services import shipped_beside
 from kessa.results.models import Result
 from kessa.verdicts.services import current_verdicts
 from kessa_core.judging.settling import Settling, settled_by
@@ -31,7 +31,7 @@ def would_settle(result: Result) -> WouldSettle | None:
     in_use = {version.method_id: version for version in versions}
     own = {result.run.version.method_id}
     here = [one.method for key, one in in_use.items() if key not in own]
-    others = [one for one in shipped_not_in_use(result.programme) if one.id not in own]
+    others = shipped_beside({*in_use, *own})
     found = (*settled_by(value, limit, here), *settled_by(value, limit, others))[:MOST]
     numbered = tuple(
         (one, in_use[one.method.id].number if one.method.id in in_use else "") for one in found

@@ -11,6 +11,7 @@ in_programme = [
     path("results/<int:result_id>/", views.result, name="result"),
     path("results/<int:result_id>/acts/", views.acts, name="result-acts"),
     path("results/<int:result_id>/settling/", views.settling, name="result-settling"),
+    path("results/<int:result_id>/budget/", views.budget, name="result-budget"),
     path("results/<int:result_id>/events.jsonl", views.events, name="result-events"),
     path("results/<int:result_id>/correct/", correct_views.reading, name="correct-reading"),
     path("results/<int:result_id>/correct-sample/", correct_views.sample, name="correct-sample"),

@@ -4,11 +4,12 @@ from django.http import HttpResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, render
 
 from kessa.pages.log import csv_file
-from kessa.pages.log.evidence import whole_evidence
+from kessa.pages.log.evidence import stage_of, whole_evidence
 from kessa.pages.log.export import events_file
 from kessa.pages.log.forms import LogFilter
 from kessa.pages.log.rows import log_rows
 from kessa.pages.log.settling import would_settle
+from kessa.pages.log.uncertainty import budget_of
 from kessa.places.models import Point
 from kessa.platform.permissions import Permission, needs
 from kessa.platform.requests import ProgrammeRequest
@@ -49,6 +50,7 @@ def result(request: ProgrammeRequest, result_id: int) -> HttpResponse:
     """A result with its whole evidence."""
     results = Result.objects.of(request.programme).with_evidence()
     found = get_object_or_404(results, pk=result_id)
+    found.programme = request.programme
     shown = whole_evidence(found, request.user, request.role)
     return render(request, "log/result.html", shown)
 
@@ -69,6 +71,16 @@ def settling(request: ProgrammeRequest, result_id: int) -> HttpResponse:
     results = Result.objects.of(request.programme).select_related("current", "run")
     found = get_object_or_404(results, pk=result_id)
     return render(request, "log/settling.html", {"settling": would_settle(found)})
+
+
+@needs(Permission.VIEW)
+def budget(request: ProgrammeRequest, result_id: int) -> HttpResponse:
+    """Where the width of the interval comes from; the page fetches it, since the whole test is
+    reckoned again for it."""
+    results = Result.objects.of(request.programme).with_evidence()
+    found = get_object_or_404(results, pk=result_id)
+    shown = {"budget": budget_of(found), "stage": stage_of(found), "value": found.evaluation.value}
+    return render(request, "log/budget.html", shown)
 
 
 @needs(Permission.VIEW)

@@ -6,7 +6,7 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import render
 
 from kessa.library.facts import facts_in_use, facts_of_shipped
-from kessa.library.services import shipped_not_in_use
+from kessa.library.services import shipped_beside
 from kessa.pages.points.latest import Line, newest_lines
 from kessa.platform.models import Programme
 from kessa.platform.permissions import Permission, needs
@@ -70,7 +70,8 @@ def limits_on(key: str) -> list[tuple[LimitSet, Limit]]:
 def methods_of(programme: Programme, key: str) -> list[Seen]:
     """The methods that measure a parameter, those in use first."""
     known = [(facts, str(version.number)) for version, facts in facts_in_use(programme)]
-    known += [(facts_of_shipped(one.id), "") for one in shipped_not_in_use(programme)]
+    beside = shipped_beside({facts.id for facts, _ in known})
+    known += [(facts_of_shipped(one.id), "") for one in beside]
     return [
         Seen(facts.id, facts.title, number, stage.reach, facts.duration)
         for facts, number in known

@@ -20,11 +20,12 @@ from kessa.pages.points.chart_marks import (
 from kessa.pages.points.events import ChartEvent
 from kessa.results.history import Past
 from kessa_core.judging import Limit
-from kessa_core.quantities.rounding import figure
 from kessa_core.trends.usual import Normal
 from kessa_core.trends.words import day_words
 
 LABEL_GAP = 17.0
+MOST_LETTERS = 15
+"""Of a label at the right end."""
 
 
 @dataclass(frozen=True)
@@ -101,11 +102,13 @@ def draw(seen: Sequence[Past], drawn: Drawn, frame: Frame) -> Chart | None:
     axis = axis_of(seen, inside, ends, drawn.limits)
     across, up = frame.plot_width / max(last - first, 1.0), (frame.floor - frame.top) / axis.span
 
+    left, floor, bottom, top = frame.left, frame.floor, axis.bottom, axis.top
+
     def x(at: datetime) -> float:
-        return frame.left + (at.timestamp() - first) * across
+        return left + (at.timestamp() - first) * across
 
     def y(number: float) -> float:
-        return frame.floor - (min(max(number, axis.bottom), axis.top) - axis.bottom) * up
+        return floor - (min(max(number, bottom), top) - bottom) * up
 
     dots = tuple(dot_of(s, x, y) for s in seen)
     bounds = [
@@ -114,9 +117,8 @@ def draw(seen: Sequence[Past], drawn: Drawn, frame: Frame) -> Chart | None:
         for name, end in ((limit.name, limit.min), (limit.name, limit.max))
         if end is not None and axis.bottom <= float(end) <= axis.top
     ]
-    labels = [Label(y(number), f"{name} {said}") for name, number, said in bounds]
-    newest = seen[-1].qualifier + " " * bool(seen[-1].qualifier)
-    labels.append(Label(dots[-1].y, newest + figure(seen[-1].number, drawn.decimals), "now"))
+    labels = [Label(y(number), _limit_label(name, said)) for name, number, said in bounds]
+    labels.append(Label(dots[-1].y, seen[-1].text(drawn.decimals), "now"))
     if ends:
         low, high = ends[-1]
         labels.append(Label(y((low + high) / 2), "usual", "soft"))
@@ -137,6 +139,14 @@ def draw(seen: Sequence[Past], drawn: Drawn, frame: Frame) -> Chart | None:
         event_marks(events, x),
         frame,
     )
+
+
+def _limit_label(name: str, figure: str) -> str:
+    """A limit's name and figure, of a long name as many words as fit beside the chart."""
+    words = name.split()
+    while words and len(" ".join([*words, figure])) > MOST_LETTERS:
+        words.pop()
+    return " ".join([*words, figure])
 
 
 def _apart(labels: list[Label]) -> tuple[Label, ...]:

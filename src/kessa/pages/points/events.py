@@ -1,7 +1,7 @@
 """What happened at a point that can explain its results: weather before sampling, visits without a
 sample, a new lot of a reagent, what somebody wrote down."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -30,12 +30,13 @@ def key_of(event: ChartEvent) -> str:
     return f"{event.at.timestamp():.0f}"
 
 
-def events_of(latest: LatestResult) -> list[ChartEvent]:
-    """The events at the point of *latest*, the oldest first; none where results lie so dense that
-    they could not be told apart."""
+def events_of(latest: LatestResult, noted: Iterable[WaterEvent]) -> list[ChartEvent]:
+    """The events at the point of *latest*, the oldest first, with what was *noted* there; none
+    where results lie so dense that they could not be told apart."""
     if latest.count > MOST:
         return []
-    found = [*_samples(latest), *_new_lots(latest), *_noted(latest)]
+    written = (ChartEvent(one.happened_at, one.kind, one.said) for one in noted)
+    found = [*_samples(latest), *_new_lots(latest), *written]
     return sorted(found, key=lambda event: event.at)
 
 
@@ -50,12 +51,6 @@ def _samples(latest: LatestResult) -> list[ChartEvent]:
         else ChartEvent(at, weather, f"{weather} in the last 24 h")
         for at, outcome, weather, reason in rows
     ]
-
-
-def _noted(latest: LatestResult) -> list[ChartEvent]:
-    """What somebody wrote down of the water."""
-    noted = WaterEvent.objects.of(latest.programme_id).standing().at(latest.point)
-    return [ChartEvent(one.happened_at, one.kind, one.said) for one in noted]
 
 
 def _new_lots(latest: LatestResult) -> list[ChartEvent]:

@@ -1,6 +1,6 @@
 """The newest result of each quantity at each point, drawn: what several pages list."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from django.utils import timezone
@@ -40,6 +40,18 @@ class Line:
     @property
     def result(self) -> Result:
         return self.latest.result
+
+    @property
+    def day(self) -> str:
+        """When it was sampled, where the reader is: "5 November"."""
+        local = timezone.localtime(self.result.sampled_at)
+        return f"{local.day} {local:%B}"
+
+    @property
+    def when(self) -> str:
+        """The same, short and with the time: "5 Nov, 10:16"."""
+        local = timezone.localtime(self.result.sampled_at)
+        return f"{local.day} {local:%b, %H:%M}"
 
     @property
     def name(self) -> str:
@@ -124,10 +136,10 @@ def chart_of(
     line: Line,
     own: Sequence[Past],
     pair: Line | None,
-    frames: Mapping[str, Frame],
+    frame: Frame,
     events: Sequence[ChartEvent] = (),
-) -> list[tuple[str, chart.Chart | None]]:
-    """The chart of a line's history (its *own*), with its comparison point's, in each frame."""
+) -> chart.Chart | None:
+    """The chart of a line's history (its *own*), with its comparison point's."""
     other = history_of(pair.latest) if pair else []
     news = line.latest.as_news
     drawn = chart.Drawn(
@@ -139,7 +151,7 @@ def chart_of(
         events=events,
         decimals=line.value.decimals,
     )
-    return [(key, chart.draw(own, drawn, frame)) for key, frame in frames.items()]
+    return chart.draw(own, drawn, frame)
 
 
 def trend_sentence(line: Line, past: Sequence[Past]) -> str:
@@ -152,21 +164,20 @@ def trend_sentence(line: Line, past: Sequence[Past]) -> str:
     return trend_words(found, line.name, quantity.label, line.value.decimals)
 
 
-def charts_apart(
+def chart_apart(
     line: Line,
     own: Sequence[Past],
     pair: Line | None,
-    frames: Mapping[str, Frame],
+    frame: Frame,
     events: Sequence[ChartEvent] = (),
-) -> list[tuple[str, chart.Chart | None]]:
-    """The chart of a line's difference to its comparison point, day by day, in each frame; *own*:
-    its history."""
+) -> chart.Chart | None:
+    """The chart of a line's difference to its comparison point, day by day; *own*: its history."""
     other = history_of(pair.latest) if pair else []
     apart = differences([one.as_core for one in own], [one.as_core for one in other])
     past = [Past(d.at, d.number, d.low or 0.0, d.high or 0.0, "none") for d in apart]
     band = normal(apart[:-1])
     drawn = chart.Drawn(usual=band, events=events, decimals=line.value.decimals)
-    return [(key, chart.draw(past, drawn, frame)) for key, frame in frames.items()]
+    return chart.draw(past, drawn, frame)
 
 
 def _band_of(line: Line, past: Sequence[Past]) -> Normal | None:
@@ -181,14 +192,14 @@ def _band_of(line: Line, past: Sequence[Past]) -> Normal | None:
 
 def news_sentence(line: Line, pair: Line | None) -> str:
     """What is new at a point: the newest value, what its history says of it, its pair."""
-    first = f"{line.name} is {line.value.text}"
+    first = f"{line.name} is {line.value.text_after_name}"
     if not line.told and line.usual:
         first += f"; usual here is {line.usual_text}"
     said = [f"{first}.", *line.told[:2]]
     if pair and pair.result.sampled_at.date() == line.result.sampled_at.date():
         place = f"{pair.point.name[:1].upper()}{pair.point.name[1:]}"
         as_usual = "" if pair.latest.unusual or not pair.usual else ", as usual there"
-        said.append(f"{place}: {pair.value.text}{as_usual}.")
+        said.append(f"{place}: {pair.value.text_after_name}{as_usual}.")
     return " ".join(said)
 
 

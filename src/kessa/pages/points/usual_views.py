@@ -95,9 +95,12 @@ def _rows(
 def _typed(
     rows: list[UsualRow], typed: QueryDict, kept: dict[Quantity, EnteredUsual]
 ) -> list[UsualRow]:
-    """The rows with what was typed; those that say something else than before."""
+    """The rows with what was typed; those that say something else than before. Where the history
+    says what is usual nothing is typed."""
     changed = []
     for row in rows:
+        if row.history:
+            continue
         row.low, row.high = (
             one_line(typed.get(f"{name}-{row.key}", ""), 13).replace(",", ".")
             for name in ("low", "high")

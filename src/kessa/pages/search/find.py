@@ -88,7 +88,7 @@ def _results(programme: Programme, wanted: str) -> Iterable[Hit]:
         fits = results.filter(_named(programme, wanted))
     for result in fits.for_lists().newest_first()[:MOST]:
         value = result.evaluation.value
-        name = f"{result.name}: {value.text if value else 'no result'}"
+        name = f"{result.name}: {value.text_after_name if value else 'no result'}"
         more = f"{result.point} · {moment_text(result.sampled_at)}"
         yield Hit(_to(programme, "result", result.pk), name, more)
 

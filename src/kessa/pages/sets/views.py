@@ -26,7 +26,8 @@ def _today() -> date:
 
 
 def _found(request: ProgrammeRequest, set_id: int) -> TestSet:
-    found: TestSet = get_object_or_404(TestSet.objects.of(request.programme), pk=set_id)
+    sets = TestSet.objects.of(request.programme).with_days_done()
+    found: TestSet = get_object_or_404(sets, pk=set_id)
     return found
 
 
@@ -36,7 +37,7 @@ def sets(request: ProgrammeRequest) -> HttpResponse:
     every = TestSet.objects.of(request.programme)
     feeds = CalendarFeed.objects.of(request.programme).for_person(request.user).active()
     context = {
-        "sets": services.today_of(every.in_use(), _today()),
+        "sets": services.today_of(every.in_use().for_lists(), _today()),
         "stopped": every.filter(in_use=False),
         "today": _today(),
         "feed": feeds.first(),

@@ -7,7 +7,7 @@ from django.db import transaction
 from django.http import QueryDict
 
 from kessa.flows.receiving import Sender
-from kessa.flows.visit_acts import UNKNOWN, sample_of, take_sent, visit_of, was_kept
+from kessa.flows.visit_acts import UNKNOWN, note_sent, sample_of, take_sent, visit_of, was_kept
 from kessa.flows.visit_end import finish_visit
 from kessa.pages.visit.forms import ContextForm, NotSampledForm, PhotographForm, TakeForm
 from kessa.pages.visit.reasons import reasons_of, thermometer_of
@@ -106,7 +106,7 @@ def _conditions(sender: Sender, sample: Sample, act: VisitAct) -> str:
     if not form.is_valid():
         return _wrong(form)
     said = {name: form.cleaned_data[name] for name in CONDITIONS if name in form.cleaned_data}
-    services.note_context(sample, sender.person, said | {"noted": form.noted()}, act)
+    note_sent(sample, sender.person, said | {"noted": form.noted()}, act)
     return ""
 
 

@@ -1,6 +1,6 @@
 """The design system's components for templates."""
 
-from datetime import date
+from datetime import date, datetime
 from typing import cast
 
 from django import template
@@ -8,6 +8,7 @@ from django.utils.formats import date_format
 from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
+from kessa.platform.days import short_day
 from kessa.ui.gauge_svg import gauge_svg
 from kessa.ui.gauges import GaugeView
 from kessa.ui.visibility_svg import visibility_svg
@@ -79,6 +80,12 @@ def percent_width(share: float) -> str:
 def tenth(number: float) -> str:
     """A coordinate with one decimal."""
     return f"{number:.1f}"
+
+
+@register.filter(name="short_day")
+def short_day_or_nothing(moment: datetime | date | None) -> str:
+    """A day, short: "5 Nov 2026"; nothing of none."""
+    return short_day(moment) if moment else ""
 
 
 @register.filter
