@@ -81,6 +81,30 @@ class ServerAway(BrowserTest):
         ).to_be_visible()
 
 
+SLOW = """const patience = AbortSignal.timeout.bind(AbortSignal);
+AbortSignal.timeout = (ms) => patience(ms / 10);
+const ask = window.fetch;
+window.fetch = async (address, how) => {
+  const acts = String(how?.body).startsWith('{"events":[{');
+  if (acts) await new Promise((resolve) => setTimeout(resolve, 2200));
+  return ask(address, how);
+};"""
+"""A page that waits a tenth as long (1.5 s at first), and acts that are 2.2 s on their way."""
+
+
+class SlowConnection(BrowserTest):
+    def test_a_page_waits_longer_for_a_slow_connection(self) -> None:
+        """No answer comes in the time that is allowed at first; nor would it ever, if the page
+        did not allow more each time."""
+        page = self.sign_in(self.context())
+        page.add_init_script(SLOW)
+        bench = self.bench(page).press("1")
+        expect(page.locator("#sent")).to_have_text("1 saved here, no connection")
+        self.assertEqual(Event.objects.count(), 0)
+        bench.all_sent()
+        self.assertEqual(Event.objects.count(), 1)
+
+
 class OtherSignIn(BrowserTest):
     worker = True
 

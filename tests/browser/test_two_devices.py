@@ -8,6 +8,8 @@ import tempfile
 from contextlib import redirect_stdout
 from pathlib import Path
 
+from playwright.sync_api import Request
+
 from kessa.flows.evaluating import state_of
 from kessa.pages.bench.digest import digest
 from kessa.runs.models import Event, Run
@@ -18,6 +20,11 @@ from tests.browser.test_same import RANDOM
 
 METHODS = ("chloride-drops-15ml", "strip-three-pads", "nitrate-comparator")
 AT_ONCE, IN_ALL = 10, 500
+
+
+def ids_sent(request: Request) -> list[str]:
+    """The acts that a request carries."""
+    return [event["id"] for event in json.loads(request.post_data or "{}").get("events", [])]
 
 
 class TwoDevices(BrowserTest):
@@ -62,6 +69,28 @@ class TwoDevices(BrowserTest):
         made = Event.objects.filter(run__in=runs)
         self.assertGreaterEqual(made.count(), IN_ALL)
         self.assertEqual(made.values("device").distinct().count(), 2)
+
+    def test_the_tabs_of_one_device_send_in_turn(self) -> None:
+        """What two tabs kept without a network goes to the server once, and both hear of it."""
+        runs = [self.room.new_run(), self.room.new_run()]
+        context = self.context()
+        self.sign_in(context)
+        benches = [
+            BenchDriver(self.new_page(context), str(run.pk), self.address(run)) for run in runs
+        ]
+        posted: list[str] = []
+        context.on("request", lambda request: posted.extend(ids_sent(request)))
+        context.set_offline(True)
+        for bench in benches:
+            bench.press("1").count(1, "blank")
+        posted.clear()
+        context.set_offline(False)
+        for bench in benches:
+            bench.all_sent()
+        self.assertEqual(len(posted), len(set(posted)))
+        self.assertEqual(set(posted), set(Event.objects.values_list("pk", flat=True)))
+        for bench, run in zip(benches, runs, strict=True):
+            self.assertEqual(bench.digest(), [digest(state_of(run))])
 
     def address(self, run: Run) -> str:
         return self.base + self.room.url(f"bench/{run.pk}/")

@@ -4,12 +4,14 @@
 export const csrfToken = () =>
   document.cookie.match(/(?:^|; )(?:__Host-)?csrftoken=([^;]+)/)?.[1] ?? "";
 
-const PATIENCE_MS = 15_000;
+// How long an answer is waited for; a sender waits longer each time that it was too short.
+export const FIRST_PATIENCE_MS = 15_000;
+export const MOST_PATIENCE_MS = 60_000;
 const PATIENCE_FOR_A_PICTURE_MS = 120_000;
 
 // -> { outcome: "ok" | "offline" | "slow" | "signin" | "other" | "full" | "big" | "refused" | "trouble",
 // answer, wait }
-async function post(url, body, headers, more = {}) {
+async function post(url, body, headers, { patience = FIRST_PATIENCE_MS, ...more } = {}) {
   const isPicture = body instanceof Blob;
   let response, answer;
   try {
@@ -18,7 +20,7 @@ async function post(url, body, headers, more = {}) {
       redirect: "error",
       headers: { "Content-Type": isPicture ? body.type : "application/json", ...headers },
       body: isPicture ? body : JSON.stringify(body),
-      signal: AbortSignal.timeout(isPicture ? PATIENCE_FOR_A_PICTURE_MS : PATIENCE_MS),
+      signal: AbortSignal.timeout(isPicture ? PATIENCE_FOR_A_PICTURE_MS : patience),
       ...more,
     });
     answer = await response.json();
@@ -40,12 +42,17 @@ async function post(url, body, headers, more = {}) {
 }
 
 // As the person who is signed in.
-export const asPerson = (url, person, body) =>
-  post(url, body, { "X-CSRFToken": csrfToken(), "X-Kessa-Person": person });
+export const asPerson = (url, person, body, patience) =>
+  post(url, body, { "X-CSRFToken": csrfToken(), "X-Kessa-Person": person }, { patience });
 
 // With a device's capability; whoever is signed in does not matter.
-export const asDevice = (token, body) =>
-  post("/append/", body, { Authorization: `Kessa-Append ${token}` }, { credentials: "omit" });
+export const asDevice = (token, body, patience) =>
+  post(
+    "/append/",
+    body,
+    { Authorization: `Kessa-Append ${token}` },
+    { patience, credentials: "omit" },
+  );
 
 // A photograph, as the person or with a capability.
 export const pictureAsPerson = (url, person, { key, blob }) =>

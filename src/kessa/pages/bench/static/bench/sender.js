@@ -1,16 +1,25 @@
 // Sends what waits, again and again until the server has named every act. Never redirects, never
 // drops: whatever goes wrong leaves the queue as it is.
-import { asDevice, asPerson, pictureAsDevice, pictureAsPerson } from "./post.js";
+import {
+  asDevice,
+  asPerson,
+  FIRST_PATIENCE_MS,
+  MOST_PATIENCE_MS,
+  pictureAsDevice,
+  pictureAsPerson,
+} from "./post.js";
 import { hear, knownOffset, whenItJumps } from "./true-time.js";
 
 const FIRST_WAIT = 1000;
 const LONGEST_WAIT = 10000;
 const BATCH = 200;
+const TURN_MS = 20_000; // so long a page waits until another page of this device has sent
 
 export class Sender {
   wait = FIRST_WAIT;
   batch = BATCH;
   most = BATCH;
+  patience = FIRST_PATIENCE_MS;
   busy = false;
   again = false;
   resting = false;
@@ -52,7 +61,7 @@ export class Sender {
     this.busy = true;
     clearTimeout(this.timer);
     try {
-      await this.sendAll();
+      await this.inTurn();
     } finally {
       this.busy = false;
     }
@@ -80,12 +89,37 @@ export class Sender {
     return true;
   }
 
-  async sendAll() {
-    for (;;) {
+  // The pages of one device share what waits: one sends at a time. A page that has waited long for
+  // its turn (the other may be asleep) sends all the same: an act that arrives twice counts once.
+  async inTurn() {
+    const { length } = await this.outbox.waiting();
+    if (length) this.told("sending", length);
+    if (!("locks" in navigator)) return this.sendAll();
+    let granted = false;
+    const work = async () => {
+      granted = true;
+      await this.sendAll(length > 0);
+    };
+    const turn = { signal: AbortSignal.timeout(TURN_MS) };
+    try {
+      await navigator.locks.request(`kessa-send/${this.outbox.owner}`, turn, work);
+    } catch (error) {
+      if (granted) throw error;
+      await this.sendAll();
+    }
+  }
+
+  // wanted: something waited before it was this page's turn; where another page has sent it, the
+  // server's word on this page's runs is still to come.
+  async sendAll(wanted = false) {
+    for (let sent = 0; ; sent++) {
       const waiting = (await this.outbox.waiting()).sort(
         (a, b) => a.event.lamport - b.event.lamport,
       );
-      if (!waiting.length) return this.sendPhotographs();
+      if (!waiting.length) {
+        if (wanted && !sent) await this.ask();
+        return this.sendPhotographs();
+      }
       this.told("sending", waiting.length);
       const { outcome, answer, wait } = await this.post(waiting.slice(0, this.batch));
       if (outcome === "big" || outcome === "slow") this.batch = Math.ceil(this.batch / 2);
@@ -93,9 +127,13 @@ export class Sender {
         this.most = this.batch;
         continue;
       }
-      if (outcome === "slow") return this.rest("offline", answer, wait, waiting.length);
+      if (outcome === "slow") {
+        this.patience = Math.min(this.patience * 2, MOST_PATIENCE_MS);
+        return this.rest("offline", answer, wait, waiting.length);
+      }
       if (outcome !== "ok") return this.rest(outcome, answer, wait, waiting.length);
       this.batch = Math.min(this.batch * 2, this.most);
+      this.patience = FIRST_PATIENCE_MS;
       this.wait = FIRST_WAIT;
       this.resting = false;
     }
@@ -140,7 +178,7 @@ export class Sender {
     if (knownOffset() === null) await this.ask();
     const left = performance.now();
     const body = { events: rows.map((row) => this.timed(row.event)), since: this.since() };
-    let got = await asPerson(this.url, this.person, body);
+    let got = await asPerson(this.url, this.person, body, this.patience);
     if (got.outcome === "signin" || got.outcome === "other")
       got = await this.withCapability(rows, got);
     if (got.outcome !== "ok") return got;
@@ -173,7 +211,7 @@ export class Sender {
     if (!held) return failed;
     const mine = rows.filter((row) => row.visit === visit);
     const events = mine.map((row) => this.timed(row.event));
-    const got = await asDevice(held.token, { events, since: this.since() });
+    const got = await asDevice(held.token, { events, since: this.since() }, this.patience);
     return got.outcome === "signin" ? failed : got;
   }
 }
