@@ -11,7 +11,7 @@ const PATIENCE_FOR_A_PICTURE_MS = 120_000;
 
 // -> { outcome: "ok" | "offline" | "slow" | "signin" | "other" | "full" | "big" | "refused" | "trouble",
 // answer, wait }
-async function post(url, body, headers, { patience = FIRST_PATIENCE_MS, ...more } = {}) {
+async function post(url, body, headers, more = {}, patience = FIRST_PATIENCE_MS) {
   const isPicture = body instanceof Blob;
   let response, answer;
   try {
@@ -43,7 +43,7 @@ async function post(url, body, headers, { patience = FIRST_PATIENCE_MS, ...more 
 
 // As the person who is signed in.
 export const asPerson = (url, person, body, patience) =>
-  post(url, body, { "X-CSRFToken": csrfToken(), "X-Kessa-Person": person }, { patience });
+  post(url, body, { "X-CSRFToken": csrfToken(), "X-Kessa-Person": person }, {}, patience);
 
 // With a device's capability; whoever is signed in does not matter.
 export const asDevice = (token, body, patience) =>
@@ -51,7 +51,8 @@ export const asDevice = (token, body, patience) =>
     "/append/",
     body,
     { Authorization: `Kessa-Append ${token}` },
-    { patience, credentials: "omit" },
+    { credentials: "omit" },
+    patience,
   );
 
 // A photograph, as the person or with a capability.
