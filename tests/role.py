@@ -9,7 +9,8 @@ from psycopg import errors
 
 
 class AsApplication:
-    """The outermost middleware: the owner's connection acts as the application until the answer.
+    """The first middleware past static files: the owner's connection acts as the application until
+    the answer.
 
     Past Django's cursor, so that counts of queries stay those of the request.
     """

@@ -4,7 +4,8 @@ from kessa.settings import *  # noqa: F403
 
 ALLOWED_HOSTS = ["testserver", "localhost", "127.0.0.1"]
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
-MIDDLEWARE = ["tests.role.AsApplication", *MIDDLEWARE]  # noqa: F405
+PAST_STATIC = MIDDLEWARE.index("whitenoise.middleware.WhiteNoiseMiddleware") + 1  # noqa: F405
+MIDDLEWARE = [*MIDDLEWARE[:PAST_STATIC], "tests.role.AsApplication", *MIDDLEWARE[PAST_STATIC:]]  # noqa: F405
 TEST_RUNNER = "tests.runner.CountingRunner"
 LOGGING = {"version": 1, "loggers": {"django.request": {"level": "CRITICAL"}}}
 SECURE_SSL_REDIRECT = False
