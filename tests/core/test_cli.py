@@ -79,7 +79,7 @@ class Calc(Files):
         """Every calculation with its source."""
         _, out, _ = run("calc", "--list")
         self.assertEqual(out.count("source: "), len(calculations()))
-        self.assertIn("normality_eq_l eq/L: titrant", out)
+        self.assertIn("normality_eq_l eq/L: normality of the titrant", out)
 
 
 class Run(Files):

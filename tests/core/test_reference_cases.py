@@ -47,7 +47,7 @@ class WrongInput(unittest.TestCase):
         """One error names each input that is wrong, with its unit."""
         with self.assertRaises(CoreError) as caught:
             calculate("titration-factor", {"normality_eq_l": "x", "drop_ml": -1, "sample_ml": 5})
-        for part in ("normality_eq_l", "in eq/L", "drop_ml must be above 0 in mL", "equivalent"):
+        for part in ("normality_eq_l", "in eq/L", "drop_ml must be above 0 mL", "equivalent"):
             self.assertIn(part, str(caught.exception))
 
     def test_unknown_names_say_what_exists(self) -> None:

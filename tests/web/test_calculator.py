@@ -45,7 +45,7 @@ class CalculatorTest(RoomTest):
         page = self.page("dilution", stock_mg_l="75 ± 1", target_mg_l="1.5", final_ml="100")
         self.assertIn(">2.000</strong>", page)
         self.assertIn("(1.973–2.028)", page)
-        self.assertIn("The stock 75 ± 1 mg/L; What is wanted 1.5 mg/L", page)
+        self.assertIn("Concentration of the stock 75 ± 1 mg/L; Concentration wanted 1.5 mg/L", page)
         self.assertEqual(AuditEntry.objects.count(), before)
 
     def test_units_are_named_as_printed(self) -> None:
@@ -58,6 +58,7 @@ class CalculatorTest(RoomTest):
             for part in (answer, f">{name}</option>", f"Unit wanted {name}", "°dH (German)"):
                 self.assertIn(part, page)
             self.assertNotIn(f">{wanted}<", page)
+            self.assertNotIn("in the unit wanted", page)
 
     def test_what_is_wrong_is_said_and_stays(self) -> None:
         page = self.page("dilution", stock_mg_l="<b>much", target_mg_l="1.5", final_ml="100")
@@ -66,6 +67,30 @@ class CalculatorTest(RoomTest):
         self.assertIn('value="1.5"', page)
         page = self.page("alkalinity-species", p_as_caco3="95", m_as_caco3="90")
         self.assertIn("P alkalinity (95) is above M alkalinity (90).", page)
+
+    def test_inputs_and_answers_have_names(self) -> None:
+        """What is missing or out of bounds and what comes out is named as the fields are, no key
+        among it; the field stays marked."""
+        page = self.page("langelier", ph="7.5", temperature_c="20", tds_mg_l="300",
+                         calcium_as_caco3="0")  # fmt: skip
+        self.assertIn("Calcium hardness must be above 0 mg/L as CaCO₃.", page)
+        self.assertIn("M alkalinity is missing (mg/L as CaCO₃).", page)
+        self.assertEqual(page.count('aria-invalid="true"'), 1)
+        page = self.page("langelier", ph="7.5", temperature_c="20", tds_mg_l="300",
+                         calcium_as_caco3="120", alkalinity_as_caco3="100")  # fmt: skip
+        for part in ("Saturation index (Langelier)", "Temperature of the water 20 °C"):
+            self.assertIn(part, page)
+        page = self.page("dilution", stock_mg_l="much", target_mg_l="1.5", final_ml="100")
+        self.assertIn("Concentration of the stock: much is no number.", page)
+
+    def test_every_answer_among_several_is_named(self) -> None:
+        """And every input; no name holds an underscore."""
+        for found in calculations().values():
+            with self.subTest(found.name):
+                named = [given.about for given in found.given]
+                named += [one.about for one in found.gives.values() if len(found.gives) > 1]
+                self.assertNotIn("", named)
+                self.assertNotIn("_", "".join(named))
 
     def test_what_does_not_exist(self) -> None:
         self.assertEqual(self.client.get(self.room.url("calculator/alchemy/")).status_code, 404)

@@ -1,10 +1,14 @@
 """A bottle's own drop, and how bottles differ."""
 
-from kessa_core.calculations.registry import Given, register
+from kessa_core.calculations.registry import Given, Gives, register
 from kessa_core.quality import bottles
 from kessa_core.readings.lots import DropSize
 
-OUT = {"drop_ml": "mL", "low_ml": "mL", "high_ml": "mL"}
+OUT = {
+    "drop_ml": Gives("mL", "one drop"),
+    "low_ml": Gives("mL", "at least"),
+    "high_ml": Gives("mL", "at most"),
+}
 
 
 def _said(found: DropSize) -> dict[str, float]:
@@ -17,8 +21,8 @@ def _said(found: DropSize) -> dict[str, float]:
     "One drop of a bottle, from the drops of titrant that fill a volume.",
     "volume / (drops - 1/2): the mark lies in the last drop",
     (
-        Given("drops", "drops", "counted until the mark is reached", at_least=1),
-        Given("volume_ml", "mL", "the marked volume", default=1.0, above=0),
+        Given("drops", "drops", "drops until the mark is reached", at_least=1),
+        Given("volume_ml", "mL", "volume at the mark", default=1.0, above=0),
     ),
     OUT,
 )
@@ -32,9 +36,9 @@ def drop_size(drops: float, volume_ml: float) -> dict[str, float]:
     "One drop of a bottle, from the weight of several.",
     "mass / density / drops",
     (
-        Given("drops", "drops", "how many were weighed", default=20, at_least=1),
-        Given("grams", "g", "what they weigh", above=0),
-        Given("density_g_ml", "g/mL", "of the titrant", default=1.0, above=0),
+        Given("drops", "drops", "drops that were weighed", default=20, at_least=1),
+        Given("grams", "g", "weight of these drops", above=0),
+        Given("density_g_ml", "g/mL", "density of the titrant", default=1.0, above=0),
     ),
     OUT,
 )
@@ -52,7 +56,11 @@ def drop_size_weighed(drops: float, grams: float, density_g_ml: float) -> dict[s
         Given("true", "", "the standard, same unit", above=0),
         Given("sd_one", "", "sd of one determination, same unit", at_least=0),
     ),
-    {"bias_percent": "%", "low_percent": "%", "high_percent": "%"},
+    {
+        "bias_percent": Gives("%", "bias"),
+        "low_percent": Gives("%", "at least"),
+        "high_percent": Gives("%", "at most"),
+    },
 )
 def bottle_bias(found: list[float], true: float, sd_one: float) -> dict[str, float]:
     """Concentrations of one unit -> %."""
@@ -69,10 +77,13 @@ def bottle_bias(found: list[float], true: float, sd_one: float) -> dict[str, flo
     "chi-squared test of a variance: NIST/SEMATECH e-Handbook of Statistical Methods, 7.2.3",
     (
         Given("bias_percent", "%", "the bias of each bottle", kind=list),
-        Given("sd_percent", "%", "the sd of each of these", kind=list),
+        Given("sd_percent", "%", "the sd of each bias", kind=list),
         Given("stated_percent", "%", "the sd of bottles that the method states", above=0),
     ),
-    {"spread_percent": "%", "chance": ""},
+    {
+        "spread_percent": Gives("%", "sd of the bottles"),
+        "chance": Gives("", "chance of so much or more if the method states the sd rightly"),
+    },
 )
 def bottle_spread(
     bias_percent: list[float], sd_percent: list[float], stated_percent: float

@@ -1,6 +1,6 @@
 """Photometers: absorbance and transmittance, a calibration line, and a reading on it."""
 
-from kessa_core.calculations.registry import Given, register
+from kessa_core.calculations.registry import Given, Gives, register
 from kessa_core.chemistry import photometry
 from kessa_core.errors import NotANumber
 from kessa_core.quality.calibration import fit
@@ -20,7 +20,10 @@ SOURCE = "Miller & Miller ch. 5; ISO 8466-1"
         Given("absorbance", "", "absorbance", needed=False),
         Given("percent_transmittance", "%", "light that passes", needed=False, above=0),
     ),
-    {"percent_transmittance": "%", "absorbance": ""},
+    {
+        "percent_transmittance": Gives("%", "transmittance"),
+        "absorbance": Gives("", "absorbance"),
+    },
 )
 def photometer_transmittance(
     absorbance: float | None = None, percent_transmittance: float | None = None
@@ -38,7 +41,13 @@ def photometer_transmittance(
     "The line through standards by ordinary least squares.",
     f"{SOURCE}; limit of detection 3.3 s / |slope|: ICH Q2(R1)",
     STANDARDS,
-    {"slope": "", "intercept": "", "r2": "", "residual_sd": "", "lod": ""},
+    {
+        "slope": Gives("", "slope"),
+        "intercept": Gives("", "intercept"),
+        "r2": Gives("", "r²"),
+        "residual_sd": Gives("", "residual sd"),
+        "lod": Gives("", "detection limit"),
+    },
 )
 def photometer_calibration(x: list[float], y: list[float]) -> dict[str, float]:
     """Slope, intercept, r2; from three standards on also residual sd and limit of detection."""
@@ -58,7 +67,10 @@ def photometer_calibration(x: list[float], y: list[float]) -> dict[str, float]:
         Given("y0", "", "the reading, or the mean of its replicates"),
         Given("replicates", "", "how many readings that mean is of", default=1.0, at_least=1),
     ),
-    {"x0": "", "x0_se": ""},
+    {
+        "x0": Gives("", "concentration"),
+        "x0_se": Gives("", "its standard error"),
+    },
 )
 def photometer_inverse(
     x: list[float], y: list[float], y0: float, replicates: float

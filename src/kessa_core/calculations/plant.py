@@ -1,6 +1,6 @@
 """Scale and corrosion, cooling circuits, loops, boilers, and what to dose."""
 
-from kessa_core.calculations.registry import Given, register
+from kessa_core.calculations.registry import Given, Gives, register
 from kessa_core.chemistry import plant, saturation
 
 
@@ -10,12 +10,17 @@ from kessa_core.chemistry import plant, saturation
     "Langelier 1936 in Carrier's simplification; Ryznar 1944; Puckorius & Brooke 1991",
     (
         Given("ph", "", "pH of the water", at_least=0, at_most=14),
-        Given("temperature_c", "°C", "of the water", at_least=0, at_most=100),
+        Given("temperature_c", "°C", "temperature of the water", at_least=0, at_most=100),
         Given("tds_mg_l", "mg/L", "total dissolved solids", above=0),
-        Given("calcium_as_caco3", "mg/L as CaCO3", "calcium hardness", above=0),
-        Given("alkalinity_as_caco3", "mg/L as CaCO3", "M alkalinity", above=0),
+        Given("calcium_as_caco3", "mg/L as CaCO₃", "calcium hardness", above=0),
+        Given("alkalinity_as_caco3", "mg/L as CaCO₃", "M alkalinity", above=0),
     ),
-    {"phs": "", "lsi": "", "rsi": "", "psi": ""},
+    {
+        "phs": Gives("", "pH at which the water is saturated"),
+        "lsi": Gives("", "saturation index (Langelier)"),
+        "rsi": Gives("", "stability index (Ryznar)"),
+        "psi": Gives("", "scaling index (Puckorius)"),
+    },
 )
 def langelier(
     ph: float,
@@ -34,10 +39,10 @@ def langelier(
     "How often the circulating water is more concentrated than its make-up.",
     "Definition: circulating / make-up of an ion that stays dissolved",
     (
-        Given("circulating", "", "in the circulating water", at_least=0),
-        Given("makeup", "", "in the make-up, in the same unit", above=0),
+        Given("circulating", "", "concentration in the circulating water", at_least=0),
+        Given("makeup", "", "concentration in the make-up, in the same unit", above=0),
     ),
-    {"cycles": ""},
+    {"cycles": Gives("cycles")},
 )
 def cooling_cycles(circulating: float, makeup: float) -> dict[str, float]:
     """Two of one unit -> a ratio."""
@@ -49,10 +54,13 @@ def cooling_cycles(circulating: float, makeup: float) -> dict[str, float]:
     "How much to bleed and to feed for these cycles of concentration.",
     "Balance of water and salt: blowdown = evaporation / (cycles - 1)",
     (
-        Given("evaporation_m3_h", "m³/h", "what evaporates", at_least=0),
+        Given("evaporation_m3_h", "m³/h", "water that evaporates", at_least=0),
         Given("cycles", "", "cycles of concentration", above=1),
     ),
-    {"blowdown_m3_h": "m³/h, drift and leaks in it", "makeup_m3_h": "m³/h"},
+    {
+        "blowdown_m3_h": Gives("m³/h", "blowdown, drift and leaks in it"),
+        "makeup_m3_h": Gives("m³/h", "make-up"),
+    },
 )
 def cooling_balance(evaporation_m3_h: float, cycles: float) -> dict[str, float]:
     """m³/h, a ratio -> m³/h twice."""
@@ -65,10 +73,10 @@ def cooling_balance(evaporation_m3_h: float, cycles: float) -> dict[str, float]:
     "About how much of the circulating water evaporates.",
     "Perry's Chemical Engineers' Handbook: 0.00153 x circulation x range",
     (
-        Given("circulation_m3_h", "m³/h", "what circulates", at_least=0),
-        Given("range_c", "°C", "between warm and cooled water", at_least=0),
+        Given("circulation_m3_h", "m³/h", "water that circulates", at_least=0),
+        Given("range_c", "°C", "difference between warm and cooled water", at_least=0),
     ),
-    {"evaporation_m3_h": "m³/h"},
+    {"evaporation_m3_h": Gives("m³/h")},
 )
 def cooling_evaporation(circulation_m3_h: float, range_c: float) -> dict[str, float]:
     """m³/h, °C -> m³/h."""
@@ -80,14 +88,17 @@ def cooling_evaporation(circulation_m3_h: float, range_c: float) -> dict[str, fl
     "How much of an inhibitor is left in a loop after some hours.",
     "Mass balance of a well-mixed loop: V dC/dt = q Cm + F - q C",
     (
-        Given("c0_mg_l", "mg/L", "at the beginning", at_least=0),
-        Given("volume_m3", "m³", "of the loop", above=0),
-        Given("loss_m3_h", "m³/h", "lost and made up", at_least=0),
-        Given("time_h", "h", "how long", at_least=0),
-        Given("feed_g_h", "g/h", "fed", default=0.0, at_least=0),
-        Given("makeup_mg_l", "mg/L", "in the make-up", default=0.0, at_least=0),
+        Given("c0_mg_l", "mg/L", "inhibitor at the beginning", at_least=0),
+        Given("volume_m3", "m³", "volume of the loop", above=0),
+        Given("loss_m3_h", "m³/h", "water lost and made up", at_least=0),
+        Given("time_h", "h", "time since then", at_least=0),
+        Given("feed_g_h", "g/h", "inhibitor fed", default=0.0, at_least=0),
+        Given("makeup_mg_l", "mg/L", "inhibitor in the make-up", default=0.0, at_least=0),
     ),
-    {"c_mg_l": "mg/L", "half_life_h": "h; none where nothing is lost"},
+    {
+        "c_mg_l": Gives("mg/L", "inhibitor left"),
+        "half_life_h": Gives("h", "half-life; none where nothing is lost"),
+    },
 )
 def cooling_inhibitor(
     c0_mg_l: float,
@@ -110,15 +121,15 @@ def cooling_inhibitor(
     "Balance of solids; US DOE Steam Tip Sheet 9",
     (
         Given("feed_tds", "", "dissolved solids of the feed water", above=0),
-        Given("boiler_tds", "", "of the boiler water, in the same unit", above=0),
+        Given("boiler_tds", "", "dissolved solids of the boiler water, in the same unit", above=0),
         Given("steam_t_h", "t/h", "steam", at_least=0),
     ),
     {
-        "cycles": "",
-        "blowdown_percent_of_feed": "%",
-        "blowdown_percent_of_steam": "%",
-        "blowdown_t_h": "t/h",
-        "feed_t_h": "t/h",
+        "cycles": Gives("", "cycles of concentration"),
+        "blowdown_percent_of_feed": Gives("%", "blowdown, of the feed water"),
+        "blowdown_percent_of_steam": Gives("%", "blowdown, of the steam"),
+        "blowdown_t_h": Gives("t/h", "blowdown"),
+        "feed_t_h": Gives("t/h", "feed water"),
     },
 )
 def boiler_blowdown(feed_tds: float, boiler_tds: float, steam_t_h: float) -> dict[str, float]:
@@ -138,13 +149,13 @@ def boiler_blowdown(feed_tds: float, boiler_tds: float, steam_t_h: float) -> dic
     "How much of a product to add to reach a target.",
     "Mass balance; product_fraction is active by mass (trade percent / 100 / density)",
     (
-        Given("volume_l", "L", "of the system", above=0),
-        Given("current_mg_l", "mg/L", "what it holds now", at_least=0),
-        Given("target_mg_l", "mg/L", "what it should hold", at_least=0),
+        Given("volume_l", "L", "volume of the system", above=0),
+        Given("current_mg_l", "mg/L", "concentration now", at_least=0),
+        Given("target_mg_l", "mg/L", "concentration wanted", at_least=0),
         Given("product_fraction", "0 to 1", "share of the product that counts", above=0, at_most=1),
-        Given("density_kg_l", "kg/L", "of the product", above=0),
+        Given("density_kg_l", "kg/L", "density of the product", above=0),
     ),
-    {"product_g": "g", "product_ml": "mL"},
+    {"product_g": Gives("g", "product, weighed"), "product_ml": Gives("mL", "product, measured")},
 )
 def dose(
     volume_l: float,

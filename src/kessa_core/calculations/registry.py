@@ -34,74 +34,103 @@ class Given:
         """What was typed or chosen, as it is printed."""
         return dict(self.choices).get(text, text)
 
-    def read(self, raw: Any) -> Any:
-        """The checked input. Raises NotANumber saying what it must be."""
+    @property
+    def label(self) -> str:
+        """What it is, as a sentence or a field begins with it."""
+        return self.about[:1].upper() + self.about[1:]
+
+    def read(self, raw: Any, called: str = "") -> Any:
+        """The checked input. Raises NotANumber saying what it must be; *called*: by which name."""
+        called = called or self.key
         if self.kind is str:
             if not isinstance(raw, str) or not raw:
-                raise NotANumber(f"{self.key} must be a name.", field=self.key)
+                raise self._wrong(f"{called} must be a name.")
             return raw
         if self.kind == LISTS:
             if not isinstance(raw, list):
-                raise NotANumber(f"{self.key} must be a list of lists.", field=self.key)
-            return [self._numbers(one) for one in raw]
-        return self._numbers(raw) if self.kind is list else self._number(raw)
+                raise self._wrong(f"{called} must be a list of lists.")
+            return [self._numbers(one, called) for one in raw]
+        return self._numbers(raw, called) if self.kind is list else self._number(raw, called)
 
-    def _numbers(self, raw: Any) -> list[float]:
+    def _wrong(self, why: str) -> NotANumber:
+        return NotANumber(why, field=self.key)
+
+    def _numbers(self, raw: Any, called: str) -> list[float]:
         if not isinstance(raw, list):
-            raise NotANumber(f"{self.key} must be a list of numbers.", field=self.key)
-        return [self._number(one) for one in raw]
+            raise self._wrong(f"{called} must be a list of numbers.")
+        return [self._number(one, called) for one in raw]
 
-    def _number(self, raw: Any) -> float:
-        unit = f" in {self.unit}" if self.unit else ""
+    def _number(self, raw: Any, called: str) -> float:
+        unit = f" {self.unit}" if self.unit else ""
         try:
             number = math.nan if isinstance(raw, bool) else float(raw)
         except (TypeError, ValueError):
             number = math.nan
         if not math.isfinite(number):
-            raise NotANumber(f"{self.key} must be a number{unit}, not {raw!r}.", field=self.key)
+            raise self._wrong(f"{called} must be a number{unit and ' in'}{unit}, not {raw!r}.")
         if self.above is not None and number <= self.above:
-            raise NotANumber(f"{self.key} must be above {self.above:g}{unit}.", field=self.key)
+            raise self._wrong(f"{called} must be above {self.above:g}{unit}.")
         if self.at_least is not None and number < self.at_least:
-            raise NotANumber(
-                f"{self.key} must be at least {self.at_least:g}{unit}.", field=self.key
-            )
+            raise self._wrong(f"{called} must be at least {self.at_least:g}{unit}.")
         if self.at_most is not None and number > self.at_most:
-            raise NotANumber(f"{self.key} must be at most {self.at_most:g}{unit}.", field=self.key)
+            raise self._wrong(f"{called} must be at most {self.at_most:g}{unit}.")
         return number
 
 
 @dataclass(frozen=True)
+class Gives:
+    """One output: its unit, and what it is where there are several. {to} in a unit stands for what
+    is chosen for the input "to"."""
+
+    unit: str
+    about: str = ""
+
+
+@dataclass(frozen=True)
 class Calculation:
-    """One calculation: inputs, outputs with their units, the function, its source."""
+    """One calculation: inputs, outputs, the function, its source."""
 
     name: str
     about: str
     source: str
     given: tuple[Given, ...]
-    gives: Mapping[str, str]
+    gives: Mapping[str, Gives]
     function: Callable[..., dict[str, Any]]
 
-    def __call__(self, inputs: Mapping[str, Any]) -> dict[str, Any]:
-        """The outputs. Raises CoreError naming every input that is wrong at once."""
+    def unit_of(self, output: str, chosen: Mapping[str, Any] | None = None) -> str:
+        """The unit of an output, as it is printed; what is not chosen yet is described."""
+        told = {given.key.rstrip("_"): given.about for given in self.given}
+        for given in self.given:
+            key = given.key.rstrip("_")
+            if given.choices and key in (chosen or {}):
+                told[key] = given.printed(str((chosen or {})[key]))
+        return self.gives[output].unit.format_map(told)
+
+    def __call__(self, inputs: Mapping[str, Any], *, in_words: bool = False) -> dict[str, Any]:
+        """The outputs. Raises CoreError naming every input that is wrong at once, by its key or
+        *in_words*."""
         keys = {given.key.rstrip("_"): given for given in self.given}
-        wrong = []
+        wrong, fields = [], []
         if unknown := [key for key in inputs if key not in keys]:
             wrong.append(f"{', '.join(unknown)}: not an input of {self.name} ({', '.join(keys)}).")
         read: dict[str, Any] = {}
         for key, given in keys.items():
+            called = given.label if in_words else key
             raw = inputs.get(key, given.default)
             if raw is None and not given.needed:
                 continue
             if raw is None:
                 unit = f" ({given.unit})" if given.unit else ""
-                wrong.append(f"{key} is missing{unit}.")
+                wrong.append(f"{called} is missing{unit}.")
+                fields.append(key)
                 continue
             try:
-                read[given.key] = given.read(raw)
+                read[given.key] = given.read(raw, called)
             except NotANumber as error:
                 wrong.append(str(error))
+                fields.append(key)
         if wrong:
-            raise NotANumber(" ".join(wrong))
+            raise NotANumber(" ".join(wrong), field=fields[0] if fields else "")
         result = self.function(**read)
         if any(
             isinstance(number, float) and not math.isfinite(number) for number in result.values()
@@ -114,7 +143,7 @@ _REGISTER: dict[str, Calculation] = {}
 
 
 def register(
-    name: str, about: str, source: str, given: tuple[Given, ...], gives: Mapping[str, str]
+    name: str, about: str, source: str, given: tuple[Given, ...], gives: Mapping[str, Gives]
 ) -> Callable[[Callable[..., dict[str, Any]]], Callable[..., dict[str, Any]]]:
     """Enter a function in the register; a doubled name fails at import."""
 

@@ -1,6 +1,6 @@
 """One concentration expressed as another species."""
 
-from kessa_core.calculations.registry import Given, register
+from kessa_core.calculations.registry import Given, Gives, register
 from kessa_core.quantities.species import convert, formulas, species
 
 SPECIES = tuple((formula, species(formula).label) for formula in formulas())
@@ -15,7 +15,7 @@ SPECIES = tuple((formula, species(formula).label) for formula in formulas())
         Given("from_", "", "species it is expressed as", kind=str, choices=SPECIES),
         Given("to", "", "species to express it as", kind=str, choices=SPECIES),
     ),
-    {"value": "in the unit of the input, as the second species"},
+    {"value": Gives("in the unit of the input, as {to}")},
 )
 def species_convert(value: float, from_: str, to: str) -> dict[str, float]:
     """value as *from_*, expressed as *to*; the unit stays. Raises NoConversion, UnknownName."""

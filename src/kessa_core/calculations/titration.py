@@ -1,19 +1,21 @@
 """Titration: what a drop stands for, and what a burette reading comes to."""
 
-from kessa_core.calculations.registry import Given, register
+from kessa_core.calculations.registry import Given, Gives, register
 from kessa_core.chemistry.titration import mg_l
 
-NORMALITY = Given("normality_eq_l", "eq/L", "titrant", above=0)
-SAMPLE = Given("sample_ml", "mL", "test portion", above=0)
-EQUIVALENT = Given("equivalent_weight_mg_meq", "mg/meq", "of what is reported", above=0)
+NORMALITY = Given("normality_eq_l", "eq/L", "normality of the titrant", above=0)
+SAMPLE = Given("sample_ml", "mL", "volume of the test portion", above=0)
+EQUIVALENT = Given(
+    "equivalent_weight_mg_meq", "mg/meq", "equivalent weight of what is reported", above=0
+)
 
 
 @register(
     "titration-factor",
     "What one drop of titrant stands for.",
     "Definition of normality: f = N d E 1000 / V",
-    (NORMALITY, Given("drop_ml", "mL", "one drop", above=0), SAMPLE, EQUIVALENT),
-    {"mg_l_per_drop": "mg/L a drop"},
+    (NORMALITY, Given("drop_ml", "mL", "size of one drop", above=0), SAMPLE, EQUIVALENT),
+    {"mg_l_per_drop": Gives("mg/L a drop")},
 )
 def titration_factor(
     normality_eq_l: float, drop_ml: float, sample_ml: float, equivalent_weight_mg_meq: float
@@ -33,7 +35,7 @@ def titration_factor(
         SAMPLE,
         EQUIVALENT,
     ),
-    {"mg_l": "mg/L"},
+    {"mg_l": Gives("mg/L")},
 )
 def titration_burette(
     normality_eq_l: float,

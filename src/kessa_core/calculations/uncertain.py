@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from math import floor, inf, isfinite, log10
 from typing import Any
 
-from kessa_core.calculations.registry import LISTS, Calculation, Given, calculate, calculations
+from kessa_core.calculations.registry import LISTS, Calculation, Given, calculations
 from kessa_core.derived.propagation import Carried, carry, decimals_for
 from kessa_core.errors import CoreError, NotANumber, UnknownName
 from kessa_core.quantities import Interval
@@ -33,9 +33,11 @@ class Known:
 
 @dataclass(frozen=True)
 class Answer:
-    """One answer: its key and unit, the figure, and its range where the inputs have one."""
+    """One answer: its key and unit, the figure, and its range where the inputs have one. about:
+    what it is, where there are several."""
 
     key: str
+    about: str
     unit: str
     figure: str
     range: str = ""
@@ -80,17 +82,17 @@ def work_out(name: str, typed: Mapping[str, str]) -> Worked:
         raise UnknownName(f"There is no calculation {name!r}.")
     plain, known = _read(found, typed)
     numbers = {key: one.number for key, one in known.items()}
-    result = calculate(name, plain | numbers)
+    result = found(plain | numbers, in_words=True)
     uncertain = [key for key, one in known.items() if _is_uncertain(one)]
     answers = []
     for key, value in result.items():
-        unit = found.gives.get(key, "")
+        named = (key, found.gives[key].about, found.unit_of(key, plain))
         if isinstance(value, list):
-            answers.append(Answer(key, unit, ", ".join(_figures(one) for one in value)))
+            answers.append(Answer(*named, ", ".join(_figures(one) for one in value)))
         elif uncertain:
-            answers.append(_with_range(found, key, unit, plain | numbers, known, uncertain))
+            answers.append(_with_range(found, named, plain | numbers, known, uncertain))
         else:
-            answers.append(Answer(key, unit, _figures(value)))
+            answers.append(Answer(*named, _figures(value)))
     return Worked(tuple(answers), _working(found, typed))
 
 
@@ -106,23 +108,23 @@ def _read(found: Calculation, typed: Mapping[str, str]) -> tuple[dict[str, Any],
         if given.kind is str:
             plain[key] = text
         elif given.kind is list:
-            plain[key] = _list(text, key)
+            plain[key] = _list(text, given)
         elif given.kind == LISTS:
-            plain[key] = [_list(line, key) for line in text.splitlines() if line.strip()]
+            plain[key] = [_list(line, given) for line in text.splitlines() if line.strip()]
         else:
-            known[key] = _one(text, key)
+            known[key] = _one(text, given)
     return plain, known
 
 
-def _one(text: str, key: str) -> Known:
+def _one(text: str, given: Given) -> Known:
     try:
         return read_number(text)
     except NotANumber as wrong:
-        raise NotANumber(str(wrong), field=key) from None
+        raise NotANumber(f"{given.label}: {wrong}", field=given.key.rstrip("_")) from None
 
 
-def _list(text: str, key: str) -> list[float]:
-    return [_one(part, key).number for part in re.split(r"[;\s]+", text.strip()) if part]
+def _list(text: str, given: Given) -> list[float]:
+    return [_one(part, given).number for part in re.split(r"[;\s]+", text.strip()) if part]
 
 
 def _is_uncertain(one: Known) -> bool:
@@ -130,7 +132,7 @@ def _is_uncertain(one: Known) -> bool:
 
 
 def _with_range(
-    found: Calculation, key: str, unit: str, inputs: Mapping[str, Any],
+    found: Calculation, named: tuple[str, str, str], inputs: Mapping[str, Any],
     known: Mapping[str, Known], uncertain: list[str],
 ) -> Answer:  # fmt: skip
     """An answer with the range that the inputs' ranges give it; without one where an end of a range
@@ -140,14 +142,14 @@ def _with_range(
         moved = dict(zip(uncertain, numbers, strict=True))
         if any(not isfinite(number) for number in numbers):
             return inf
-        return float(found(dict(inputs) | moved)[key])
+        return float(found(dict(inputs) | moved)[named[0]])
 
     try:
         carried = carry(answer, [known[one] for one in uncertain])
     except CoreError:
-        number = float(found(dict(inputs))[key])
-        return Answer(key, unit, _figures(number), "no range: at an end of it there is no answer")
-    return Answer(key, unit, *_said(carried, {known[one].qualifier for one in uncertain}))
+        number = float(found(dict(inputs))[named[0]])
+        return Answer(*named, _figures(number), "no range: at an end of it there is no answer")
+    return Answer(*named, *_said(carried, {known[one].qualifier for one in uncertain}))
 
 
 def _said(carried: Carried, qualifiers: set[str]) -> tuple[str, str]:
@@ -173,14 +175,10 @@ def _figures(number: float) -> str:
 
 
 def _working(found: Calculation, typed: Mapping[str, str]) -> str:
-    """ "Dissolved oxygen 8.9 mg/L; of the water 12 °C"."""
+    """ "Dissolved oxygen 8.9 mg/L; Temperature of the water 12 °C"."""
     said = [
-        f"{_about(given)} {given.printed(typed[key].strip())} {given.unit}".rstrip()
+        f"{given.label} {given.printed(typed[key].strip())} {given.unit}".rstrip()
         for given in found.given
         if typed.get(key := given.key.rstrip("_"), "").strip()
     ]
     return "; ".join(said)
-
-
-def _about(given: Given) -> str:
-    return given.about[:1].upper() + given.about[1:]

@@ -1,6 +1,6 @@
 """Hardness, conductivity, turbidity by sight, dilution."""
 
-from kessa_core.calculations.registry import Given, register
+from kessa_core.calculations.registry import Given, Gives, register
 from kessa_core.chemistry import conductivity, dilution, turbidity
 from kessa_core.quantities import hardness
 
@@ -16,7 +16,7 @@ HARDNESS = tuple(hardness.UNITS.items())
         Given("from_", "", "unit it is given in", kind=str, choices=HARDNESS),
         Given("to", "", "unit wanted", kind=str, choices=HARDNESS),
     ),
-    {"value": "in the unit wanted"},
+    {"value": Gives("{to}")},
 )
 def hardness_convert(value: float, from_: str, to: str) -> dict[str, float]:
     """Any of the six units in any other."""
@@ -28,11 +28,17 @@ def hardness_convert(value: float, from_: str, to: str) -> dict[str, float]:
     "An uncompensated conductivity as it would read at 25 °C.",
     "Standard Methods 2510 B: k25 = k / (1 + alpha (t - 25))",
     (
-        Given("conductivity_us_cm", "µS/cm", "as read, not compensated", at_least=0),
-        Given("temperature_c", "°C", "of the water"),
-        Given("alpha_per_c", "1/°C", "coefficient", default=conductivity.ALPHA_PER_C, at_least=0),
+        Given("conductivity_us_cm", "µS/cm", "conductivity as read, not compensated", at_least=0),
+        Given("temperature_c", "°C", "temperature of the water"),
+        Given(
+            "alpha_per_c",
+            "1/°C",
+            "temperature coefficient",
+            default=conductivity.ALPHA_PER_C,
+            at_least=0,
+        ),
     ),
-    {"us_cm": "µS/cm at 25 °C"},
+    {"us_cm": Gives("µS/cm at 25 °C")},
 )
 def conductivity_25(
     conductivity_us_cm: float, temperature_c: float, alpha_per_c: float
@@ -46,7 +52,7 @@ def conductivity_25(
     "Turbidity from the depth at which the tube's mark vanishes.",
     "Myre & Shaw 2006: depth = 244.13 NTU^-0.662, 6 to 100 cm",
     (Given("depth_cm", "cm", "water above the mark", above=0),),
-    {"ntu": "NTU"},
+    {"ntu": Gives("NTU")},
 )
 def turbidity_tube(depth_cm: float) -> dict[str, float]:
     """cm -> NTU."""
@@ -58,7 +64,7 @@ def turbidity_tube(depth_cm: float) -> dict[str, float]:
     "The depth at which the tube's mark would vanish.",
     "Myre & Shaw 2006: depth = 244.13 NTU^-0.662, 6 to 100 cm",
     (Given("ntu", "NTU", "turbidity", above=0),),
-    {"depth_cm": "cm"},
+    {"depth_cm": Gives("cm")},
 )
 def turbidity_tube_inverse(ntu: float) -> dict[str, float]:
     """NTU -> cm."""
@@ -70,11 +76,11 @@ def turbidity_tube_inverse(ntu: float) -> dict[str, float]:
     "How much of a stock to fill up to a volume.",
     "C1 V1 = C2 V2",
     (
-        Given("stock_mg_l", "mg/L", "the stock", above=0),
-        Given("target_mg_l", "mg/L", "what is wanted", at_least=0),
+        Given("stock_mg_l", "mg/L", "concentration of the stock", above=0),
+        Given("target_mg_l", "mg/L", "concentration wanted", at_least=0),
         Given("final_ml", "mL", "volume to fill up to", above=0),
     ),
-    {"aliquot_ml": "mL"},
+    {"aliquot_ml": Gives("mL")},
 )
 def dilute(stock_mg_l: float, target_mg_l: float, final_ml: float) -> dict[str, float]:
     """mg/L, mg/L, mL -> mL of stock."""

@@ -25,13 +25,14 @@ def main(arguments: list[str]) -> int:
     plain = [argument for argument in arguments if argument != "--json"]
     if not plain:
         raise CoreError("Name a calculation; --list shows them all.")
-    result = calculate(plain[0], dict(_pair(argument) for argument in plain[1:]))
+    inputs = dict(_pair(argument) for argument in plain[1:])
+    result = calculate(plain[0], inputs)
     if "--json" in arguments:
         print(json.dumps(result, ensure_ascii=False))
     else:
-        units = calculations()[plain[0]].gives
+        calculation = calculations()[plain[0]]
         for key, number in result.items():
-            print(f"{key} = {number} {units.get(key, '')}".rstrip())
+            print(f"{key} = {number} {calculation.unit_of(key, inputs)}".rstrip())
     return 0
 
 
@@ -55,8 +56,9 @@ def _list() -> None:
             default = "" if given.default is None else f" (default {given.default:g})"
             default = default if given.needed else " (optional)"
             print(f"    {given.key.rstrip('_')}{unit}: {given.about}{default}")
-        for key, unit in calculation.gives.items():
-            print(f"    -> {key}: {unit}")
+        for key, gives in calculation.gives.items():
+            said = (gives.about, calculation.unit_of(key))
+            print(f"    -> {key}: {', '.join(part for part in said if part)}")
         print(f"    source: {calculation.source}")
 
 

@@ -42,6 +42,7 @@ def _field(given: Given, typed: Mapping[str, str], wrong: str) -> CalculationFie
         says = "Numbers apart by spaces or lines."
     elif default:
         says = f"Left empty: {default} {given.unit}".strip()
-    label = given.about[:1].upper() + given.about[1:]
     text = typed.get(key, "")[:MOST_TYPED]
-    return CalculationField(key, label, given.unit, text, given.choices, rows, says, key == wrong)
+    return CalculationField(
+        key, given.label, given.unit, text, given.choices, rows, says, key == wrong
+    )

@@ -45,7 +45,7 @@ def calculation(request: ProgrammeRequest, name: str) -> HttpResponse:
             context["worked"] = work_out(name, typed)
         except CoreError as wrong:
             wrong_field = wrong.field or ""
-            context["wrong"] = f"{wrong} {wrong.remedy}".strip()
+            context["wrong"] = str(wrong)
     context["fields"] = fields_of(found, typed, wrong_field)
     status = 422 if "wrong" in context else 200
     return render(request, "calculator/calculation.html", context, status=status)
@@ -54,6 +54,6 @@ def calculation(request: ProgrammeRequest, name: str) -> HttpResponse:
 def _holds(one: Calculation, words: list[str]) -> bool:
     about = " ".join(
         [one.about, one.name, *(f"{given.about} {given.unit}" for given in one.given),
-         *one.gives.values()]
+         *(f"{gives.about} {one.unit_of(key)}" for key, gives in one.gives.items())]
     ).lower()  # fmt: skip
     return all(word in about for word in words)

@@ -135,7 +135,7 @@ def change(request: ProgrammeRequest, draft_id: int) -> HttpResponse:
         changed = drafts.change(saved.draft, request.user, changing(asked | button))
         saved = replace(saved, draft=changed)
     except CoreError as error:
-        wrong = f"{error} {error.remedy}".strip()
+        wrong = str(error)
     if not request.htmx:
         return redirect("draft", request.programme.slug, held.pk)
     return _whole(request, saved, wrong)
@@ -212,7 +212,7 @@ def publish(request: ProgrammeRequest, draft_id: int) -> HttpResponse:
     except InvalidDocument:
         return _refused(request, held, "Something is still missing.")
     except drafts.NotPublished as wrong:
-        return _refused(request, held, f"{wrong} {wrong.remedy}".strip())
+        return _refused(request, held, str(wrong))
     return redirect("method", request.programme.slug, version.method_id, version.number)
 
 
