@@ -74,6 +74,8 @@ class Values(unittest.TestCase):
     def test_bounds_are_rounded_outwards(self) -> None:
         """Lower bounds down, upper bounds up, one-sided ones in words."""
         self.assertEqual(Interval(41.2, 57.1).text(0), "41–58")
+        self.assertEqual(Interval(-0.31, 0.22).text(1), "-0.4 to 0.3")
+        self.assertEqual(Interval(-31, -22).text(0), "-31 to -22")
         self.assertEqual(Interval(175.9, None).text(0), "at least 175")
         self.assertEqual(Interval(None, 0.31).text(1), "at most 0.4")
 

@@ -74,7 +74,7 @@ class Working(unittest.TestCase):
         with self.assertRaises(NotANumber) as caught:
             work_out("dilution", {"stock_mg_l": "much", "target_mg_l": "1", "final_ml": "1"})
         self.assertEqual(caught.exception.field, "stock_mg_l")
-        with self.assertRaisesRegex(CoreError, "final_ml is missing"):
+        with self.assertRaisesRegex(CoreError, "Volume to fill up to is missing \\(mL\\)"):
             work_out("dilution", {"stock_mg_l": "9", "target_mg_l": "1"})
         with self.assertRaises(UnknownName):
             work_out("alchemy", {})

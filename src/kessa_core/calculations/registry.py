@@ -37,7 +37,7 @@ class Given:
     @property
     def label(self) -> str:
         """What it is, as a sentence or a field begins with it."""
-        return self.about[:1].upper() + self.about[1:]
+        return _begun(self.about)
 
     def read(self, raw: Any, called: str = "") -> Any:
         """The checked input. Raises NotANumber saying what it must be; *called*: by which name."""
@@ -84,6 +84,16 @@ class Gives:
 
     unit: str
     about: str = ""
+
+    @property
+    def label(self) -> str:
+        """What it is, as a sentence begins with it."""
+        return _begun(self.about)
+
+
+def _begun(words: str) -> str:
+    """With a capital, where the first letter may have one."""
+    return words if words.startswith("pH") else words[:1].upper() + words[1:]
 
 
 @dataclass(frozen=True)

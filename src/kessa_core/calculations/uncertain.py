@@ -10,7 +10,7 @@ from kessa_core.calculations.registry import LISTS, Calculation, Given, calculat
 from kessa_core.derived.propagation import Carried, carry, decimals_for
 from kessa_core.errors import CoreError, NotANumber, UnknownName
 from kessa_core.quantities import Interval
-from kessa_core.quantities.rounding import figure
+from kessa_core.quantities.rounding import figure, span
 
 _NUMBER = r"[-+]?\d+(?:\.\d+)?(?:e[-+]?\d+)?"
 _RANGE = re.compile(rf"({_NUMBER})\s*(?:–|-|to)\s*({_NUMBER})")
@@ -33,11 +33,11 @@ class Known:
 
 @dataclass(frozen=True)
 class Answer:
-    """One answer: its key and unit, the figure, and its range where the inputs have one. about:
+    """One answer: its key and unit, the figure, and its range where the inputs have one. label:
     what it is, where there are several."""
 
     key: str
-    about: str
+    label: str
     unit: str
     figure: str
     range: str = ""
@@ -86,7 +86,7 @@ def work_out(name: str, typed: Mapping[str, str]) -> Worked:
     uncertain = [key for key, one in known.items() if _is_uncertain(one)]
     answers = []
     for key, value in result.items():
-        named = (key, found.gives[key].about, found.unit_of(key, plain))
+        named = (key, found.gives[key].label, found.unit_of(key, plain))
         if isinstance(value, list):
             answers.append(Answer(*named, ", ".join(_figures(one) for one in value)))
         elif uncertain:
@@ -160,7 +160,7 @@ def _said(carried: Carried, qualifiers: set[str]) -> tuple[str, str]:
     if not isfinite(low):
         return f"< {_figures(high)}", f"at most {_figures(high)}"
     decimals = decimals_for(high - low, MOST_DECIMALS, finer=1)
-    range_ = f"{figure(low, decimals, 'down')}–{figure(high, decimals, 'up')}"
+    range_ = span(figure(low, decimals, "down"), figure(high, decimals, "up"))
     if "<" in qualifiers and low <= 0 <= high:
         return f"< {_figures(high)}", range_
     if qualifiers - {""}:

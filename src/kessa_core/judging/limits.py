@@ -13,6 +13,7 @@ from kessa_core.documents import Key, Line, Part, Short, Signed
 from kessa_core.judging.formulas import FORMULAS, FormulaName, compute
 from kessa_core.methods.suitability import TRAITS
 from kessa_core.quantities import Quantity, conversion, parameter, units
+from kessa_core.quantities.rounding import span
 
 Statistic = Literal[
     "each sample",
@@ -272,7 +273,7 @@ class Limit(Part):
             return f"by {FORMULAS[self.formula].names}" if self.formula else ""
         if self.min is None:
             return str(self.max)
-        return f"at least {self.min}" if self.max is None else f"{self.min}–{self.max}"
+        return f"at least {self.min}" if self.max is None else span(str(self.min), str(self.max))
 
 
 def _months(numbers: Sequence[int]) -> str:

@@ -256,8 +256,8 @@ def _scope(limit: Limit) -> str:
 def _range_words(value: Value) -> str:
     """The 95 % range in a sentence: "between 49 and 63 mg/L", "above 150 mg/L"."""
     said, unit = value.range_text, value.quantity.unit
-    low, dash, high = said.partition("–")
-    return f"between {low} and {high} {unit}".rstrip() if dash else f"{said} {unit}".rstrip()
+    low, apart, high = said.partition(" to " if said.startswith("-") else "–")
+    return f"between {low} and {high} {unit}".rstrip() if apart else f"{said} {unit}".rstrip()
 
 
 def _side(value: Value, limit: Limit) -> str:

@@ -31,6 +31,11 @@ def figure(number: float | Decimal, decimals: int, way: str = "half-up") -> str:
     return text.removeprefix("-") if float(text) == 0 else text
 
 
+def span(low: str, high: str) -> str:
+    """From one figure to another: "50–58", and "-0.3 to 0.1" where a dash would read as a sign."""
+    return f"{low} to {high}" if low.startswith("-") else f"{low}–{high}"
+
+
 def _quiet(number: float) -> float:
     if number == 0 or not math.isfinite(number):
         return number

@@ -7,7 +7,7 @@ from math import log10
 from kessa_core.errors import NoConversion
 from kessa_core.quantities import conversion, units
 from kessa_core.quantities.parameters import parameter
-from kessa_core.quantities.rounding import figure, rounded
+from kessa_core.quantities.rounding import figure, rounded, span
 
 
 @dataclass(frozen=True)
@@ -70,7 +70,7 @@ class Interval:
             return "no bound"
         if high is None:
             return f"at least {low}"
-        return f"at most {high}" if low is None else f"{low}–{high}"
+        return f"at most {high}" if low is None else span(low, high)
 
 
 @dataclass(frozen=True)
@@ -107,7 +107,7 @@ class Value:
             return self.said
         if self.bracket:
             low, high = self.bracket
-            return f"{figure(low, self.decimals, 'down')}–{figure(high, self.decimals, 'up')}"
+            return span(figure(low, self.decimals, "down"), figure(high, self.decimals, "up"))
         text = figure(self.number, self.decimals, self._way)
         return f"{self.qualifier} {text}" if self.qualifier else text
 

@@ -12,7 +12,7 @@ from math import pi
 import numpy as np
 
 from kessa_core.quantities import Interval
-from kessa_core.quantities.rounding import figure
+from kessa_core.quantities.rounding import figure, span
 from kessa_core.trends.quantiles import quantiles
 from kessa_core.trends.series import Earlier, one_a_day
 
@@ -60,7 +60,7 @@ class Usual:
 
     def text(self, decimals: int) -> str:
         """The band as its ends: "205–245"."""
-        return f"{figure(self.band.low or 0, decimals)}–{figure(self.band.high or 0, decimals)}"
+        return span(figure(self.band.low or 0, decimals), figure(self.band.high or 0, decimals))
 
 
 @dataclass(frozen=True)

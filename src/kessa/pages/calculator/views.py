@@ -38,7 +38,7 @@ def calculation(request: ProgrammeRequest, name: str) -> HttpResponse:
         raise Http404(f"There is no calculation {name}.")
     keys = [given.key.rstrip("_") for given in found.given]
     typed = {key: str(request.GET.get(key, ""))[:MOST_TYPED] for key in keys}
-    context: dict[str, object] = {"about": found.about, "source": found.source}
+    context: dict[str, object] = {"title": found.about.rstrip("."), "source": found.source}
     wrong_field = ""
     if any(text.strip() for text in typed.values()):
         try:
