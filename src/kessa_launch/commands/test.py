@@ -19,6 +19,9 @@ from kessa_launch.state_paths import CLONE, StatePaths, places
 PARTS = ("core", "web", "reading", "browser")
 IN_A_BROWSER = ("reading", "browser")
 NEED_DATABASE = ("web", *IN_A_BROWSER)
+BESIDE = "browser"
+"""Takes about as long as all others together. More parts at once would want more than two cores, and
+a browser that waits for one fails tests."""
 SETTINGS = {
     "core": "tests.settings_core",
     "web": "tests.settings",
@@ -73,18 +76,17 @@ def _test(where: StatePaths, parts: list[str], labels: list[str]) -> int:
 def _suites(
     where: StatePaths, python: Path, parts: list[str], labels: list[str]
 ) -> tuple[int, int]:
-    """Run the parts; those in a browser run beside the others, each in a lane of its own,
-    and their output comes last."""
+    """Run the parts one after the other; the longest runs beside them, and its output comes last."""
     cluster = Cluster(where, "test", FAST_AND_FORGETFUL)
     needs_database = bool(set(NEED_DATABASE) & set(parts))
-    beside = [part for part in parts if part in IN_A_BROWSER and len(parts) > 1]
+    beside = [part for part in parts if part == BESIDE and len(parts) > 1]
     found: list[tuple[int, int]] = []
     processes: list[subprocess.Popen[str]] = []
     try:
         database = cluster.start().variables() if needs_database else {}
-        with ThreadPoolExecutor(len(IN_A_BROWSER)) as lanes:
+        with ThreadPoolExecutor(1) as lane:
             later = [
-                lanes.submit(_suite, where, python, part, labels, database, processes, hold=True)
+                lane.submit(_suite, where, python, part, labels, database, processes, hold=True)
                 for part in beside
             ]
             try:
