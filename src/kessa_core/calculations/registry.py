@@ -35,13 +35,17 @@ class Given:
         return dict(self.choices).get(text, text)
 
     @property
+    def name(self) -> str:
+        """The key as it is given from outside, where "from" needs no underscore."""
+        return self.key.rstrip("_")
+
+    @property
     def label(self) -> str:
         """What it is, as a sentence or a field begins with it."""
         return _begun(self.about)
 
-    def read(self, raw: Any, called: str = "") -> Any:
+    def read(self, raw: Any, called: str) -> Any:
         """The checked input. Raises NotANumber saying what it must be; *called*: by which name."""
-        called = called or self.key
         if self.kind is str:
             if not isinstance(raw, str) or not raw:
                 raise self._wrong(f"{called} must be a name.")
@@ -53,7 +57,7 @@ class Given:
         return self._numbers(raw, called) if self.kind is list else self._number(raw, called)
 
     def _wrong(self, why: str) -> NotANumber:
-        return NotANumber(why, field=self.key)
+        return NotANumber(why, field=self.name)
 
     def _numbers(self, raw: Any, called: str) -> list[float]:
         if not isinstance(raw, list):
@@ -67,7 +71,8 @@ class Given:
         except (TypeError, ValueError):
             number = math.nan
         if not math.isfinite(number):
-            raise self._wrong(f"{called} must be a number{unit and ' in'}{unit}, not {raw!r}.")
+            kind = f"a number in {self.unit}" if self.unit else "a number"
+            raise self._wrong(f"{called} must be {kind}, not {raw!r}.")
         if self.above is not None and number <= self.above:
             raise self._wrong(f"{called} must be above {self.above:g}{unit}.")
         if self.at_least is not None and number < self.at_least:
@@ -109,17 +114,19 @@ class Calculation:
 
     def unit_of(self, output: str, chosen: Mapping[str, Any] | None = None) -> str:
         """The unit of an output, as it is printed; what is not chosen yet is described."""
-        told = {given.key.rstrip("_"): given.about for given in self.given}
-        for given in self.given:
-            key = given.key.rstrip("_")
-            if given.choices and key in (chosen or {}):
-                told[key] = given.printed(str((chosen or {})[key]))
+        known = chosen or {}
+        told = {
+            given.name: given.printed(str(known[given.name]))
+            if given.name in known
+            else given.about
+            for given in self.given
+        }
         return self.gives[output].unit.format_map(told)
 
     def __call__(self, inputs: Mapping[str, Any], *, in_words: bool = False) -> dict[str, Any]:
         """The outputs. Raises CoreError naming every input that is wrong at once, by its key or
         *in_words*."""
-        keys = {given.key.rstrip("_"): given for given in self.given}
+        keys = {given.name: given for given in self.given}
         wrong, fields = [], []
         if unknown := [key for key in inputs if key not in keys]:
             wrong.append(f"{', '.join(unknown)}: not an input of {self.name} ({', '.join(keys)}).")

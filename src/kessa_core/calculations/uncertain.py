@@ -101,7 +101,7 @@ def _read(found: Calculation, typed: Mapping[str, str]) -> tuple[dict[str, Any],
     plain: dict[str, Any] = {}
     known: dict[str, Known] = {}
     for given in found.given:
-        key = given.key.rstrip("_")
+        key = given.name
         text = typed.get(key, "").strip()
         if not text:
             continue
@@ -120,7 +120,7 @@ def _one(text: str, given: Given) -> Known:
     try:
         return read_number(text)
     except NotANumber as wrong:
-        raise NotANumber(f"{given.label}: {wrong}", field=given.key.rstrip("_")) from None
+        raise NotANumber(f"{given.label}: {wrong}", field=given.name) from None
 
 
 def _list(text: str, given: Given) -> list[float]:
@@ -179,6 +179,6 @@ def _working(found: Calculation, typed: Mapping[str, str]) -> str:
     said = [
         f"{given.label} {given.printed(typed[key].strip())} {given.unit}".rstrip()
         for given in found.given
-        if typed.get(key := given.key.rstrip("_"), "").strip()
+        if typed.get(key := given.name, "").strip()
     ]
     return "; ".join(said)

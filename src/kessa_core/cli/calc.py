@@ -55,7 +55,7 @@ def _list() -> None:
             unit = f" {given.unit}" if given.unit else ""
             default = "" if given.default is None else f" (default {given.default:g})"
             default = default if given.needed else " (optional)"
-            print(f"    {given.key.rstrip('_')}{unit}: {given.about}{default}")
+            print(f"    {given.name}{unit}: {given.about}{default}")
         for key, gives in calculation.gives.items():
             said = (gives.about, calculation.unit_of(key))
             print(f"    -> {key}: {', '.join(part for part in said if part)}")

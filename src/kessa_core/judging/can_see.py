@@ -9,6 +9,7 @@ from kessa_core.judging.limits import Limit
 from kessa_core.judging.verdict import WORDS, inapplicable, judge
 from kessa_core.methods.stage import Stage
 from kessa_core.quantities import Value
+from kessa_core.quantities.rounding import span
 from kessa_core.readings.exploring import explored, probes
 from kessa_core.readings.reading_type import ReadingType
 
@@ -84,7 +85,7 @@ class Visibility:
         if not found and (inside := [one for one in self.stretches if one.sign == sign]):
             longest = max(inside, key=lambda one: one.last.number - one.first.number)
             ends = longest.first.figure, longest.last.figure
-            found = [ends[0] if ends[0] == ends[1] else f"{ends[0]}–{ends[1]}"]
+            found = [ends[0] if ends[0] == ends[1] else span(*ends)]
         return found
 
 

@@ -12,6 +12,7 @@ from statistics import mean
 
 from kessa_core.influences.part import UncertaintySource
 from kessa_core.quantities import Interval
+from kessa_core.quantities.rounding import span
 from kessa_core.readings.reading import Reading
 from kessa_core.readings.reading_type import ReadingType
 
@@ -96,7 +97,7 @@ def _part(reader: ReadingType, influence: UncertaintySource, share: float) -> Pa
     knows = reader.knowledge(influence.of)
     unit = reader.step_unit
     if influence.distribution == "uniform":
-        size = f"{influence.low or 0:g}–{influence.high or 0:g} {unit}"
+        size = f"{span(f'{influence.low or 0:g}', f'{influence.high or 0:g}')} {unit}"
     elif knows.effect == "steps":
         size = f"sd {influence.sd:g} {unit}"
     else:

@@ -3,7 +3,7 @@
 from datetime import date
 
 from kessa_core.quantities import Value
-from kessa_core.quantities.rounding import figure
+from kessa_core.quantities.rounding import figure, span
 from kessa_core.trends.change import Change, TooFew
 from kessa_core.trends.news import News
 from kessa_core.trends.trend import Trend
@@ -93,16 +93,20 @@ def change_words(
     carried = f"{_days(found.before)} before, {_days(found.after)} after"
     left_out = f"; {found.bounds} without a figure left out" if found.bounds else ""
     if not found.is_clear:
-        span = f"{_signed(ends.low, decimals)} and {_signed(ends.high, decimals)} {unit}".rstrip()
+        between = (
+            f"{_signed(ends.low, decimals)} and {_signed(ends.high, decimals)} {unit}".rstrip()
+        )
         return (
-            f"{what} did not clearly change with {event}: the difference lies between {span} "
+            f"{what} did not clearly change with {event}: the difference lies between {between} "
             f"({carried}{left_out})."
         )
     how = "higher" if found.by > 0 else "lower"
     by = figure(abs(found.by), decimals)
-    span = f"{figure(low, decimals, 'down')}–{figure(high, decimals, 'up')}"
+    range_ = span(figure(low, decimals, "down"), figure(high, decimals, "up"))
     amount = f"{by} {unit}".rstrip()
-    return f"{what} was {amount} {how} ({span}) after {event} than before it ({carried}{left_out})."
+    return (
+        f"{what} was {amount} {how} ({range_}) after {event} than before it ({carried}{left_out})."
+    )
 
 
 def _days(count: int) -> str:

@@ -20,8 +20,8 @@ PARTS = ("core", "web", "reading", "browser")
 IN_A_BROWSER = ("reading", "browser")
 NEED_DATABASE = ("web", *IN_A_BROWSER)
 BESIDE = "browser"
-"""Takes about as long as all others together. More parts at once would want more than two cores, and
-a browser that waits for one fails tests."""
+"""Takes about as long as all others together. More parts at once would want more than two cores,
+and a browser that waits for one fails tests."""
 SETTINGS = {
     "core": "tests.settings_core",
     "web": "tests.settings",
@@ -76,7 +76,7 @@ def _test(where: StatePaths, parts: list[str], labels: list[str]) -> int:
 def _suites(
     where: StatePaths, python: Path, parts: list[str], labels: list[str]
 ) -> tuple[int, int]:
-    """Run the parts one after the other; the longest runs beside them, and its output comes last."""
+    """Run the parts one after the other; the longest runs beside them, its output comes last."""
     cluster = Cluster(where, "test", FAST_AND_FORGETFUL)
     needs_database = bool(set(NEED_DATABASE) & set(parts))
     beside = [part for part in parts if part == BESIDE and len(parts) > 1]

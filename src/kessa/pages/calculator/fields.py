@@ -32,7 +32,7 @@ def fields_of(
 
 
 def _field(given: Given, typed: Mapping[str, str], wrong: str) -> CalculationField:
-    key = given.key.rstrip("_")
+    key = given.name
     rows = given.kind in (list, LISTS)
     default = "" if given.default is None else f"{given.default:g}"
     says = ""

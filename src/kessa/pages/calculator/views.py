@@ -36,7 +36,7 @@ def calculation(request: ProgrammeRequest, name: str) -> HttpResponse:
     found = calculations().get(name)
     if found is None:
         raise Http404(f"There is no calculation {name}.")
-    keys = [given.key.rstrip("_") for given in found.given]
+    keys = [given.name for given in found.given]
     typed = {key: str(request.GET.get(key, ""))[:MOST_TYPED] for key in keys}
     context: dict[str, object] = {"title": found.about.rstrip("."), "source": found.source}
     wrong_field = ""
